@@ -1,0 +1,129 @@
+# Shared set-up, sourced by ./start, ./check and ./bench. Everything it makes lives in .venv/ and var/.
+# It can be run again at any time: it installs only what is missing and never deletes data.
+
+ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
+VAR="$ROOT/var"
+DATA="$VAR/mariadb"
+PY="$ROOT/.venv/bin/python"
+DB_MINE=""
+
+say() { printf '%s\n' "$*" >&2; }
+die() { say "crooked sundial: $*"; exit 1; }
+
+as_root() {
+  if [ "$(id -u)" = 0 ]; then "$@"; elif command -v sudo >/dev/null; then sudo "$@"
+  else die "these Debian packages are missing and neither root nor sudo is at hand: $MISSING"; fi
+}
+
+need_packages() { # name of a Debian package : a test that it is there
+  MISSING=""
+  command -v mariadbd >/dev/null || MISSING="$MISSING mariadb-server"
+  command -v mariadb_config >/dev/null || MISSING="$MISSING libmariadb-dev"
+  command -v pkg-config >/dev/null || MISSING="$MISSING pkg-config"
+  command -v gcc >/dev/null || MISSING="$MISSING build-essential"
+  have_library libpangoft2-1.0.so.0 || MISSING="$MISSING libpango-1.0-0 libpangoft2-1.0-0"
+  have_library libharfbuzz-subset.so.0 || MISSING="$MISSING libharfbuzz-subset0"
+  python3.11 -c 'import ensurepip, venv' 2>/dev/null || MISSING="$MISSING python3.11-venv"
+  [ -f "$(python3.11 -c 'import sysconfig; print(sysconfig.get_path("include"))')/Python.h" ] || MISSING="$MISSING python3.11-dev"
+  if [ "${1:-}" = browser ]; then [ -x /usr/bin/chromium ] || MISSING="$MISSING chromium"; fi
+  [ -z "$MISSING" ] && return 0
+  say "Installing Debian packages:$MISSING"
+  as_root apt-get update -qq
+  # The system-wide server that the package would start is not wanted: ours is private to var/.
+  as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq --no-install-recommends $MISSING >&2
+}
+
+have_library() { { ldconfig -p 2>/dev/null || /sbin/ldconfig -p; } | grep -q "$1"; }
+
+make_venv() {
+  local stamp="$ROOT/.venv/.lock-installed" want
+  want="$(sha256sum <"$ROOT/requirements.lock")"
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$want" ] && return 0
+  say "Installing Python packages into .venv"
+  [ -x "$PY" ] || python3.11 -m venv "$ROOT/.venv"
+  "$ROOT/.venv/bin/pip" install --quiet --disable-pip-version-check --require-hashes -r "$ROOT/requirements.lock" >&2
+  printf '%s\n' "$want" >"$stamp"
+}
+
+make_secrets() {
+  mkdir -p "$VAR" && chmod 700 "$VAR"
+  if [ ! -s "$VAR/secrets.env" ]; then
+    (umask 077; python3.11 -c 'import secrets
+print("SUNDIAL_SECRET_KEY=" + secrets.token_urlsafe(50))
+print("SUNDIAL_DB_PASSWORD=" + secrets.token_urlsafe(24))' >"$VAR/secrets.env.new")
+    mv "$VAR/secrets.env.new" "$VAR/secrets.env"
+  fi
+  set -a; . "$VAR/secrets.env"; set +a
+}
+
+free_port() { # the first free loopback port at or after $1
+  python3.11 - "$1" <<'PYTHON'
+import socket, sys
+for port in range(int(sys.argv[1]), 65536):
+    with socket.socket() as s:
+        s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            s.bind(("127.0.0.1", port))
+        except OSError:
+            continue
+        print(port)
+        break
+PYTHON
+}
+
+database_answers() { mariadb-admin --no-defaults --protocol=tcp -h127.0.0.1 -P"$SUNDIAL_DB_PORT" -usundial -p"$SUNDIAL_DB_PASSWORD" ping >/dev/null 2>&1; }
+
+database_pid() { # the process that holds our data folder, if one is alive (a left-over one counts)
+  local pid; pid="$(cat "$VAR/mariadb.pid" 2>/dev/null)" || return 1
+  [ -n "$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- "--datadir=$DATA" && echo "$pid"
+}
+
+start_database() {
+  make_secrets
+  export SUNDIAL_DB_PORT
+  if [ ! -d "$DATA/mysql" ]; then
+    say "Making a private database folder"
+    rm -rf "$DATA.new" # only ever a half-made folder of an interrupted first run
+    mariadb-install-db --no-defaults --user="$(id -un)" --datadir="$DATA.new" --skip-test-db --auth-root-authentication-method=socket >"$VAR/mariadb-install.log" 2>&1 ||
+      die "the database folder could not be made; see var/mariadb-install.log"
+    mv "$DATA.new" "$DATA"
+  fi
+  exec 9>"$VAR/database.lock"; flock -w 60 9 || die "another start is busy with the database"
+  if database_pid >/dev/null; then
+    SUNDIAL_DB_PORT="$(cat "$VAR/mariadb.port")"
+    for _ in $(seq 100); do database_answers && break; sleep 0.1; done
+    if database_answers; then
+      [ -f "$VAR/mariadb.owner" ] && kill -0 "$(cat "$VAR/mariadb.owner")" 2>/dev/null || { DB_MINE=1; echo $$ >"$VAR/mariadb.owner"; }
+      exec 9>&-; return 0
+    fi
+    kill -- "$(database_pid)"; while database_pid >/dev/null; do sleep 0.1; done # does not answer: stop it, it recovers on the next start
+  fi
+  SUNDIAL_DB_PORT="$(free_port 33070)"
+  (umask 077; cat >"$VAR/init.sql" <<SQL
+CREATE DATABASE IF NOT EXISTS sundial CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+CREATE USER IF NOT EXISTS 'sundial'@'127.0.0.1' IDENTIFIED BY '$SUNDIAL_DB_PASSWORD';
+CREATE USER IF NOT EXISTS 'sundial'@'localhost' IDENTIFIED BY '$SUNDIAL_DB_PASSWORD';
+GRANT ALL ON sundial.* TO 'sundial'@'127.0.0.1'; GRANT ALL ON sundial.* TO 'sundial'@'localhost';
+GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'127.0.0.1'; GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'localhost';
+SQL
+)
+  local socket="$VAR/mariadb.sock"
+  [ ${#socket} -lt 100 ] || socket="$(mktemp -d)/mariadb.sock"
+  setsid mariadbd --no-defaults --user="$(id -un)" --datadir="$DATA" --bind-address=127.0.0.1 --port="$SUNDIAL_DB_PORT" \
+    --socket="$socket" --pid-file="$VAR/mariadb.pid" --init-file="$VAR/init.sql" --skip-name-resolve=OFF \
+    --innodb-buffer-pool-size=128M --innodb-log-file-size=32M --max-allowed-packet=64M --performance-schema=OFF \
+    --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$VAR/mariadb.log" 9>&- >/dev/null 2>&1 &
+  echo "$SUNDIAL_DB_PORT" >"$VAR/mariadb.port"
+  for _ in $(seq 600); do database_answers && break; sleep 0.1; done
+  database_answers || die "the database did not start; see var/mariadb.log (no data was touched)"
+  DB_MINE=1; echo $$ >"$VAR/mariadb.owner"
+  exec 9>&-
+}
+
+stop_database() {
+  [ -n "$DB_MINE" ] || return 0
+  local pid; pid="$(database_pid)" || return 0
+  kill "$pid" 2>/dev/null
+  for _ in $(seq 300); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
+  rm -f "$VAR/mariadb.owner"; DB_MINE=""
+}

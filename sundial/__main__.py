@@ -1,0 +1,3 @@
+from sundial.cli import main
+
+raise SystemExit(main())

@@ -1,0 +1,1 @@
+"""The brief: one build as an open JSON file."""

@@ -1,0 +1,1 @@
+"""From sky to plane to power."""

@@ -1,0 +1,165 @@
+"""The light of a year, split so that any plane's irradiance is a short sum.
+
+For a plane whose incidence cosine is c and tilt t::
+
+    poa = (beam + circumsolar) max(c, 0) + isotropic V(t) + rim sin t + ground (1 - cos t) / 2
+
+with V(t) = (1 + cos t) / 2 over a level horizon. Hay and Davies 1980 (rim = 0) or Perez et al. 1990.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.days import DAY_OF_HOUR, DAYS, HOURS, MONTH_OF_HOUR
+from sundial.energy.skyline import Skyline
+from sundial.frame.mounts import Direction
+from sundial.sky.weather_year import WeatherYear
+from sundial.sun import SunYear
+
+Model = Literal["hay-davies", "perez"]
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Light:
+    """Only the lit hours of the year are kept: arrays of shape (lit,), W/m2 unless said.
+
+    ``hours`` (lit,) are their places in the year; ``beam`` and ``circumsolar`` are per unit of incidence cosine
+    and already without what the skyline hides; ``isotropic``, ``rim`` and ``ground`` as in the module's sum;
+    ``ghi``, ``dhi`` unobstructed; ``east``, ``north``, ``up`` the sun's unit vector.
+    """
+
+    hours: NDArray[np.int64]
+    beam: Floats
+    circumsolar: Floats
+    isotropic: Floats
+    rim: Floats
+    ground: Floats
+    ghi: Floats
+    dhi: Floats
+    albedo: Floats
+    east: Floats
+    north: Floats
+    up: Floats
+    temp_air: Floats
+    wind_speed: Floats
+    skyline: Skyline | None = None
+
+    @property
+    def months(self) -> NDArray[np.int64]:
+        return MONTH_OF_HOUR[self.hours]
+
+    def daily(self, values: Floats) -> Floats:
+        """Sum (..., lit) into days (..., 365)."""
+        days = DAY_OF_HOUR[self.hours]
+        first = np.flatnonzero(np.diff(days, prepend=-1))
+        total = np.zeros((*values.shape[:-1], DAYS))
+        if first.size:
+            total[..., days[first]] = np.add.reduceat(values, first, axis=-1)
+        return total
+
+    def whole_year(self, values: Floats) -> Floats:
+        """Spread (lit,) over the year (8760,), dark hours zero."""
+        year = np.zeros(HOURS)
+        year[self.hours] = values
+        return year
+
+    def sky_view(self, tilts: Floats, azimuths: Floats) -> Floats:
+        """Share of the uniform dome seen by planes (P,)."""
+        if self.skyline is None:
+            open_sky: Floats = (1 + np.cos(np.radians(tilts))) / 2
+            return open_sky
+        return self.skyline.sky_share(tilts, azimuths)
+
+
+def light_of_year(
+    weather: WeatherYear, sun: SunYear, albedo: Floats, model: Model = "hay-davies", skyline: Skyline | None = None
+) -> Light:
+    """Split a weather year. ``albedo`` (12,) by month, 0 to 1.
+
+    Beam and circumsolar light are lost in the hours whose refracted sun stands below the skyline.
+    References: Hay and Davies 1980, Proc. First Canadian Solar Radiation Data Workshop; Perez et al. 1990,
+    doi 10.1016/0038-092X(90)90055-H, with pvlib's "allsitescomposite1990" coefficients.
+    """
+    hours = np.flatnonzero((weather.ghi > 0) | (weather.dni > 0) | (weather.dhi > 0))
+    dni, dhi, ghi = weather.dni[hours], weather.dhi[hours], weather.ghi[hours]
+    cos_zenith, sin_zenith, azimuth = sun.cos_zenith[hours], sun.sin_zenith[hours], np.radians(sun.azimuth[hours])
+    if model == "perez":
+        share, brightening = _perez(dhi, dni, sun, hours)
+        circumsolar = dhi * share / np.maximum(cos_zenith, np.cos(np.radians(85)))
+        rim = dhi * brightening
+    else:
+        share = dni / sun.dni_extra[hours]
+        circumsolar = dhi * share / np.maximum(cos_zenith, 0.01745)  # pvlib's floor: the sun one degree up
+        rim = np.zeros_like(dhi)
+    if skyline is not None:
+        clear = sun.elevation[hours] >= skyline.elevation_at(sun.azimuth[hours])
+        beam, circumsolar = dni * clear, circumsolar * clear
+    else:
+        beam = dni.copy()
+    by_hour = albedo[MONTH_OF_HOUR[hours]]
+    return Light(
+        hours=hours,
+        beam=beam,
+        circumsolar=circumsolar,
+        isotropic=dhi * (1 - share),
+        rim=rim,
+        ground=ghi * by_hour,
+        ghi=ghi,
+        dhi=dhi,
+        albedo=by_hour,
+        east=sin_zenith * np.sin(azimuth),
+        north=sin_zenith * np.cos(azimuth),
+        up=cos_zenith,
+        temp_air=weather.temp_air[hours],
+        wind_speed=weather.wind_speed[hours],
+        skyline=skyline,
+    )
+
+
+def _perez(dhi: Floats, dni: Floats, sun: SunYear, hours: NDArray[np.int64]) -> tuple[Floats, Floats]:
+    """F1 and F2 of each hour, read off pvlib's components for an upright plane that looks at the sun."""
+    from pvlib.atmosphere import get_relative_airmass
+    from pvlib.irradiance import perez
+
+    zenith = np.degrees(np.arccos(np.clip(sun.cos_zenith[hours], -1, 1)))
+    airmass = np.asarray(get_relative_airmass(np.minimum(zenith, 89.9)), dtype=float)
+    unit = np.maximum(dhi, 1e-9)
+    parts = perez(
+        90.0, sun.azimuth[hours], unit, dni, sun.dni_extra[hours], zenith, sun.azimuth[hours], airmass,
+        return_components=True,
+    )  # fmt: skip
+    first = 1 - np.nan_to_num(np.asarray(parts["isotropic"], dtype=float)) / (0.5 * unit)
+    second = np.nan_to_num(np.asarray(parts["horizon"], dtype=float)) / unit
+    return np.clip(first, 0, 1), second
+
+
+def sun_direction(sun: SunYear) -> Direction:
+    """Where the sun is, for a tracker that looks at it; once set, it counts as on the horizon."""
+    zenith = np.degrees(np.arccos(np.clip(sun.cos_zenith, -1, 1)))
+    return Direction(zenith, sun.azimuth)
+
+
+def light_direction(light: Light, sun: SunYear) -> Direction:
+    """Where most light comes from, for a tracker that leans flat under dull skies.
+
+    The irradiance sum above is linear in the plane's normal while the sun is before it, so the best normal is
+    along (beam + circumsolar) s + (isotropic - ground) / 2 z: the sun at a clear noon, straight up under overcast.
+    Exact for Hay-Davies over a level horizon.
+    """
+    direct = light.beam + light.circumsolar
+    lift = (light.isotropic - light.ground) / 2
+    east, north = direct * light.east, direct * light.north
+    up = direct * light.up + lift
+    level = np.hypot(east, north)
+    zenith = np.degrees(np.arctan2(level, up))
+    azimuth = np.where(level > 1e-9, np.degrees(np.arctan2(east, north)) % 360, sun.azimuth[light.hours])
+    resting = sun_direction(sun)
+    zeniths, azimuths = np.zeros(HOURS), resting.azimuth.copy()
+    zeniths[light.hours], azimuths[light.hours] = np.clip(zenith, 0, 89.999), azimuth
+    return Direction(zeniths, azimuths)

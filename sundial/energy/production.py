@@ -1,0 +1,194 @@
+"""Production: any facing of the array, or every tilt at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.days import DAYS, sum_by_month
+from sundial.energy.light import Floats, Light
+from sundial.energy.rear import rear_irradiance
+from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, beam_glass, diffuse_glass
+from sundial.frame.mounts import Drive, Facing
+
+
+@dataclass(frozen=True, eq=False)
+class Steps:
+    """What happens to the light on its way, each (..., lit): W/m2 on the ``plane``, ``behind_glass`` and on the
+    ``rear`` (already times bifaciality); W at ``label`` conditions, ``warm``, after ``lines`` of loss, out as ``ac``."""
+
+    plane: Floats
+    behind_glass: Floats
+    rear: Floats
+    warm: Floats
+    lines: Floats
+    ac: Floats
+
+    def times(self, share: NDArray[np.bool_]) -> Steps:
+        """The same with hours (lit,) taken out where ``share`` is False."""
+        return Steps(*(getattr(self, name) * share for name in ("plane", "behind_glass", "rear", "warm", "lines", "ac")))
+
+
+def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, view: Floats) -> Steps:
+    """Irradiance on planes and the power it makes. ``tilts``, ``azimuths`` and sky ``view`` broadcast to (..., lit).
+
+    Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), as in PVWatts
+    version 5 (Dobos 2014, NREL/TP-6A20-62641). Inverter: flat efficiency up to its limit.
+    """
+    array = system.array
+    tilt, facing = np.radians(tilts), np.radians(azimuths)
+    cos_t, sin_t = np.cos(tilt), np.sin(tilt)
+    cosine = light.north * (sin_t * np.cos(facing))
+    cosine += light.east * (sin_t * np.sin(facing))
+    cosine += light.up * cos_t
+    np.maximum(cosine, 0, out=cosine)
+    direct = (light.beam + light.circumsolar) * cosine
+    sky = light.isotropic * view
+    if light.rim.any():
+        sky = np.maximum(sky + light.rim * np.abs(sin_t), -light.circumsolar * cosine)
+    ground = light.ground * ((1 - cos_t) / 2)
+    plane = direct + sky
+    plane += ground
+    if system.glass:
+        sky_glass, ground_glass = diffuse_glass(tilts)
+        behind = direct * beam_glass(cosine)
+        behind += sky * sky_glass
+        behind += ground * ground_glass
+    else:
+        behind = plane
+    rear = np.zeros(1)
+    useful = behind
+    if array.panel.bifaciality > 0:
+        rear = rear_irradiance(light, tilts, azimuths, array.slope_length, array.clearance)
+        rear = rear * (array.panel.bifaciality * (1 - REAR_FRAME_SHADE))
+        useful = behind + rear
+    u0, u1 = FAIMAN[system.mounting]
+    gamma = array.panel.gamma
+    # power x useful / 1000 x (1 + gamma (air + plane / (u0 + u1 wind) - 25)), arranged to touch large arrays least
+    factor = plane * (gamma / (u0 + u1 * light.wind_speed))
+    factor += 1 + gamma * (light.temp_air - 25)
+    warm = useful * factor
+    warm *= array.power / 1000
+    np.maximum(warm, 0, out=warm)
+    lines = warm * system.kept(light)
+    ac = lines * system.inverter.efficiency
+    if system.inverter.power is not None:
+        np.minimum(ac, system.inverter.power, out=ac)
+    return Steps(plane, behind, rear, warm, lines, ac)
+
+
+@dataclass(frozen=True, eq=False)
+class TiltSurface:
+    """Every tilt on every day at one azimuth: ``tilts`` (T,), ``energy`` (365, T) kWh, ``irradiation`` (365, T) kWh/m2."""
+
+    tilts: Floats
+    azimuth: float
+    energy: Floats
+    irradiation: Floats
+
+    def column(self, tilt: float) -> int:
+        """Index of a tilt that is in the surface; KeyError when it is not."""
+        found = np.flatnonzero(np.abs(self.tilts - tilt) < 1e-6)
+        if not found.size:
+            raise KeyError(tilt)
+        return int(found[0])
+
+    def daily(self, tilt: float, by: str = "energy") -> Floats:
+        """Daily sums (365,) at any tilt inside the surface, linear between its tilts."""
+        values = self.energy if by == "energy" else self.irradiation
+        right = int(np.clip(np.searchsorted(self.tilts, tilt), 1, len(self.tilts) - 1))
+        low, high = self.tilts[right - 1], self.tilts[right]
+        share = np.clip((tilt - low) / (high - low), 0, 1)
+        between: Floats = values[:, right - 1] * (1 - share) + values[:, right] * share
+        return between
+
+
+def tilt_surface(light: Light, system: System, azimuth: float, tilts: Floats) -> TiltSurface:
+    """Energy and irradiation of all ``tilts`` (T,) (rising; below zero leans to the other side) for all days."""
+    energy = np.empty((DAYS, len(tilts)))
+    irradiation = np.empty((DAYS, len(tilts)))
+    views = light.sky_view(tilts, np.full(len(tilts), azimuth))
+    block = 4  # small enough that the work stays in the processor's cache
+    for start in range(0, len(tilts), block):
+        part = slice(start, start + block)
+        steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), views[part, None])
+        energy[:, part] = light.daily(steps.ac).T / 1000
+        irradiation[:, part] = light.daily(steps.plane).T / 1000
+    return TiltSurface(tilts, azimuth, energy, irradiation)
+
+
+@dataclass(frozen=True, eq=False)
+class Production:
+    """A year of one way of holding the panels.
+
+    ``hourly`` (8760,) Wh out, own use taken off; ``energy`` (365,) kWh and ``irradiation`` (365,) kWh/m2 by day;
+    ``ledger``: kWh at label conditions, then each line that takes (positive) or gives (negative), down to the energy.
+    """
+
+    hourly: Floats
+    energy: Floats
+    irradiation: Floats
+    label_energy: float
+    ledger: dict[str, float]
+
+    @property
+    def year(self) -> float:
+        """kWh in the year."""
+        return float(self.energy.sum())
+
+    @property
+    def by_month(self) -> Floats:
+        """kWh of each month (12,)."""
+        return sum_by_month(self.energy)
+
+
+def produce(light: Light, system: System, facing: Facing, drive: Drive | None = None) -> Production:
+    """The year's production of panels that face as told."""
+    tilts, azimuths = facing.surface_tilt[light.hours], facing.surface_azimuth[light.hours]
+    steps = convert(light, system, tilts, azimuths, _views(light, tilts, azimuths))
+    if facing.in_service is not None:
+        steps = steps.times(facing.in_service[light.hours])
+    hourly = light.whole_year(steps.ac)
+    own_use = drive.own_use(facing) if drive else np.zeros_like(hourly)
+    hourly = hourly - own_use
+    return Production(
+        hourly=hourly,
+        energy=hourly.reshape(DAYS, 24).sum(axis=1) / 1000,
+        irradiation=light.daily(steps.plane) / 1000,
+        label_energy=float(steps.plane.sum() * system.array.power / 1e6),
+        ledger=_ledger(light, system, steps, float(own_use.sum()) / 1000),
+    )
+
+
+def _views(light: Light, tilts: Floats, azimuths: Floats) -> Floats:
+    if light.skyline is None:
+        return light.sky_view(tilts, azimuths)
+    # Over a skyline each different facing needs its own integral: taken to the nearest degree and shared.
+    rounded = np.stack([np.round(tilts), np.round(azimuths) % 360])
+    unique, place = np.unique(rounded, axis=1, return_inverse=True)
+    shares = np.concatenate(
+        [light.sky_view(*unique[:, start : start + 512]) for start in range(0, unique.shape[1], 512)]
+    )
+    return shares[place.reshape(-1)]
+
+
+def _ledger(light: Light, system: System, steps: Steps, own_use: float) -> dict[str, float]:
+    scale = system.array.power / 1e6  # W/m2 hours to kWh at label conditions
+    ledger = {"glass": float((steps.plane - steps.behind_glass).sum() * scale)}
+    rear = float(np.broadcast_to(steps.rear, steps.plane.shape).sum() * scale)
+    if system.array.panel.bifaciality > 0:
+        ledger["rear_gain"] = -rear
+    ledger["heat"] = float(steps.behind_glass.sum() * scale) + rear - float(steps.warm.sum()) / 1000
+    left = steps.warm
+    for name, monthly in system.losses.items():
+        taken = left * monthly[light.months]
+        ledger[name] = float(taken.sum()) / 1000
+        left = left - taken
+    through = left * system.inverter.efficiency
+    ledger["inverter"] = float((left - through).sum()) / 1000
+    ledger["clipping"] = float((through - steps.ac).sum()) / 1000
+    ledger["own_use"] = own_use
+    return ledger
+

@@ -1,0 +1,1 @@
+"""Frames: panels, arrays, and the ways a mount can face."""

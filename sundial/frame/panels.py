@@ -1,0 +1,62 @@
+"""Panels as their labels describe them, and how they stand together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One panel: ``power`` W at 1000 W/m2 and 25 degC, ``length`` and ``width`` m, ``mass`` kg,
+    ``gamma`` power temperature coefficient 1/K (negative), ``bifaciality`` 0 to 1."""
+
+    power: float
+    length: float
+    width: float
+    mass: float = 0.0
+    gamma: float = -0.0035
+    bifaciality: float = 0.0
+
+    @property
+    def area(self) -> float:
+        """Glass area, m2."""
+        return self.length * self.width
+
+
+@dataclass(frozen=True)
+class Array:
+    """``rows`` up the slope by ``columns`` along it, all in one plane facing ``azimuth``; ``clearance`` m is
+    the height of the lower edge above ground."""
+
+    panel: Panel
+    rows: int
+    columns: int
+    azimuth: float
+    portrait: bool = True
+    clearance: float = 0.5
+
+    @property
+    def count(self) -> int:
+        return self.rows * self.columns
+
+    @property
+    def power(self) -> float:
+        """Nameplate of the whole array, W."""
+        return self.count * self.panel.power
+
+    @property
+    def slope_length(self) -> float:
+        """Length up the slope, m, panels butted with 2 cm gaps."""
+        each = self.panel.length if self.portrait else self.panel.width
+        return self.rows * each + (self.rows - 1) * 0.02
+
+    @property
+    def breadth(self) -> float:
+        """Length along the row, m."""
+        each = self.panel.width if self.portrait else self.panel.length
+        return self.columns * each + (self.columns - 1) * 0.02
+
+    @property
+    def area(self) -> float:
+        """Glass area, m2."""
+        return self.count * self.panel.area

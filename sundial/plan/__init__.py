@@ -1,0 +1,1 @@
+"""Tilt plans: which angle, when to move, how much slack."""

@@ -1,0 +1,248 @@
+"""The tilt plan: settings, dates, slack and bands for every number of settings a year."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY, sum_by_month, winter_days
+from sundial.energy.production import TiltSurface
+from sundial.errors import BriefError
+from sundial.plan.months import demand_holdings, worst_month_holdings
+from sundial.plan.stretches import NEVER, Holding, best_holdings, runs
+
+Floats = NDArray[np.float64]
+Goal = Literal["year", "winter", "months", "worst-month", "demand"]
+MOST_SETTINGS = 12
+BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
+ASIDE = 1e-6  # weight of what lies outside the goal: it only settles ties
+
+
+@dataclass(frozen=True, eq=False)
+class Wish:
+    """What the person wants and what the frame and the wind allow.
+
+    ``tilts`` reachable, rising; ``months`` 1 to 12 for goal "months"; ``demand`` (12,) kWh for goal "demand";
+    ``cap`` and ``floor`` (12,) degrees by month; ``may_move`` (365,) days on which somebody is there;
+    ``slack`` share of the plan's goal energy that a late or early move may cost; ``by`` what is maximised.
+    """
+
+    tilts: Floats
+    goal: Goal = "year"
+    months: tuple[int, ...] = ()
+    demand: Floats | None = None
+    cap: Floats | None = None
+    floor: Floats | None = None
+    may_move: NDArray[np.bool_] = field(default_factory=lambda: np.ones(DAYS, dtype=bool))
+    slack: float = 0.001
+    by: Literal["energy", "irradiation"] = "energy"
+
+    def weights(self, latitude: float) -> Floats:
+        """What a kWh counts on each day (365,)."""
+        if self.goal == "winter":
+            wanted = winter_days(latitude)
+        elif self.goal == "months":
+            if not self.months:
+                raise BriefError("plan.months", "choose at least one month")
+            wanted = np.isin(MONTH_OF_DAY + 1, self.months)
+        else:
+            wanted = np.ones(DAYS, dtype=bool)
+        weighted: Floats = np.where(wanted, 1.0, ASIDE)
+        return weighted
+
+    def allowed(self) -> NDArray[np.bool_]:
+        """Which reachable tilt may stand on which day (365, tilts); refuses a month that has none."""
+        by_month = np.ones((12, len(self.tilts)), dtype=bool)
+        if self.cap is not None:
+            by_month &= self.tilts[None, :] <= self.cap[:, None] + 1e-9
+        if self.floor is not None:
+            by_month &= self.tilts[None, :] >= self.floor[:, None] - 1e-9
+        for month in np.flatnonzero(~by_month.any(axis=1)):
+            cap = 90.0 if self.cap is None else float(self.cap[month])
+            low = 0.0 if self.floor is None else float(self.floor[month])
+            raise BriefError(
+                "plan.cap",
+                f"{MONTH_NAMES[month]} is left with no tilt: nothing reachable lies from {low:g} to {cap:g} degrees "
+                f"(the frame reaches {self.tilts[0]:g} to {self.tilts[-1]:g})",
+            )
+        return by_month[MONTH_OF_DAY]
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One stretch of a plan: from day ``start`` for ``days`` days at ``tilt``.
+
+    ``energy`` kWh and ``irradiation`` kWh/m2 of the stretch; the move at its start may fall on ``earliest`` to
+    ``latest`` (days 0 to 364); ``band`` is the range of tilts that lose under 1 % of the stretch.
+    """
+
+    start: int
+    days: int
+    tilt: float
+    energy: float
+    irradiation: float
+    earliest: int
+    latest: int
+    band: tuple[float, float]
+
+    @property
+    def middle(self) -> int:
+        return (self.start + self.days // 2) % DAYS
+
+
+@dataclass(frozen=True)
+class TiltPlan:
+    """The best plan with at most ``settings`` settings a year; ``goal_value`` is what the goal counts of it (kWh, or
+    kWh/m2 by irradiation; the worst month; or the demand left unmet, as a negative number)."""
+
+    settings: int
+    stretches: tuple[Setting, ...]
+    tilt_by_day: tuple[float, ...]
+    energy: float
+    irradiation: float
+    goal_value: float
+
+    @property
+    def moves(self) -> int:
+        """Moves a year: none for one setting."""
+        return len(self.stretches) if len(self.stretches) > 1 else 0
+
+
+@dataclass(frozen=True, eq=False)
+class Plans:
+    """Plans for 1..12 settings; None where the caps allow none with so few. ``every_day`` is the ceiling."""
+
+    wish: Wish
+    plans: tuple[TiltPlan | None, ...]
+    every_day: TiltPlan
+
+    def with_settings(self, settings: int) -> TiltPlan:
+        """The plan with so many settings; BriefError where the caps need more."""
+        plan = self.plans[settings - 1]
+        if plan is None:
+            fewest = next((k for k, found in enumerate(self.plans, 1) if found), None)
+            need = f"; it takes at least {fewest}" if fewest else ""
+            raise BriefError("plan.moves", f"the caps and floors cannot be met with {settings} setting(s) a year{need}")
+        return plan
+
+    @property
+    def simplest(self) -> TiltPlan:
+        """The plan with the fewest settings that the caps allow: the best fixed tilt, as a rule."""
+        for plan in self.plans:
+            if plan is not None:
+                return plan
+        raise BriefError("plan.cap", "the caps and floors cannot be met with twelve settings a year")
+
+
+def make_plans(surface: TiltSurface, wish: Wish, latitude: float, most: int = MOST_SETTINGS) -> Plans:
+    """Exact plans for 1..``most`` settings. Every tilt of ``wish.tilts`` must be in the surface."""
+    columns = np.array([surface.column(tilt) for tilt in wish.tilts])
+    allowed = wish.allowed()
+    weights = wish.weights(latitude)
+    values = surface.energy if wish.by == "energy" else surface.irradiation
+    score = np.where(allowed, values[:, columns] * weights[:, None], NEVER)
+    plans = tuple(
+        found and _describe(surface, wish, weights, columns, score, found.by_day, k)
+        for k, found in enumerate(_holdings(score, wish, most), 1)
+    )
+    ceiling = _describe(surface, wish, weights, columns, score, score.argmax(axis=1), DAYS, brief=True)
+    return Plans(wish, plans, ceiling)
+
+
+def _holdings(score: Floats, wish: Wish, most: int) -> list[Holding | None]:
+    if wish.goal == "worst-month":
+        return worst_month_holdings(score, most, wish.may_move)
+    if wish.goal == "demand":
+        if wish.demand is None:
+            raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
+        return demand_holdings(score, wish.demand, most, wish.may_move)
+    return best_holdings(score, most, wish.may_move)
+
+
+def _describe(
+    surface: TiltSurface,
+    wish: Wish,
+    weights: Floats,
+    columns: NDArray[np.int64],
+    score: Floats,
+    by_day: NDArray[np.int64],
+    settings: int,
+    brief: bool = False,
+) -> TiltPlan:
+    days = np.arange(DAYS)
+    held = columns[by_day]
+    energy, irradiation = surface.energy[days, held], surface.irradiation[days, held]
+    earned = energy if wish.by == "energy" else irradiation
+    goal_value = _goal_value(wish, weights, earned)
+    stretches: tuple[Setting, ...] = ()
+    if not brief:
+        loss = wish.slack * float((score[days, by_day]).sum())
+        found = runs(by_day)
+        stretches = tuple(
+            _setting(surface, wish, weights, columns, score, energy, irradiation, found, i, loss) for i in range(len(found))
+        )
+    return TiltPlan(
+        settings,
+        stretches,
+        tuple(float(t) for t in surface.tilts[held]),
+        float(energy.sum()),
+        float(irradiation.sum()),
+        goal_value,
+    )
+
+
+def _goal_value(wish: Wish, weights: Floats, earned: Floats) -> float:
+    if wish.goal == "worst-month":
+        return float(sum_by_month(earned).min())
+    if wish.goal == "demand" and wish.demand is not None:
+        return -float(np.maximum(wish.demand - sum_by_month(earned), 0).sum())
+    return float(earned[weights == 1].sum())
+
+
+def _setting(
+    surface: TiltSurface,
+    wish: Wish,
+    weights: Floats,
+    columns: NDArray[np.int64],
+    score: Floats,
+    energy: Floats,
+    irradiation: Floats,
+    found: list[tuple[int, int, int]],
+    index: int,
+    loss: float,
+) -> Setting:
+    start, length, tilt = found[index]
+    inside = np.arange(start, start + length) % DAYS
+    values = surface.energy if wish.by == "energy" else surface.irradiation
+    total = (values[inside] * weights[inside, None]).sum(axis=0)
+    good = np.flatnonzero(total >= (1 - BAND) * total.max())
+    _, before_length, before = found[index - 1]
+    early, late = (0, 0) if len(found) == 1 else _slack(score, start, before, tilt, before_length, length, loss)
+    return Setting(
+        start,
+        length,
+        float(surface.tilts[columns[tilt]]),
+        float(energy[inside].sum()),
+        float(irradiation[inside].sum()),
+        (start - early) % DAYS,
+        (start + late) % DAYS,
+        (float(surface.tilts[good[0]]), float(surface.tilts[good[-1]])),
+    )
+
+
+def _slack(
+    score: Floats, start: int, before: int, after: int, before_length: int, length: int, loss: float
+) -> tuple[int, int]:
+    """Days early and late that each cost no more than ``loss``, never past the neighbouring moves."""
+
+    def reach(days: NDArray[np.int64], wrong: int, right: int) -> int:
+        cost = np.cumsum(score[days, right] - score[days, wrong])
+        over = np.flatnonzero(cost > loss)
+        return int(over[0]) if over.size else len(days)
+
+    early = reach((start - 1 - np.arange(max(before_length - 1, 0))) % DAYS, after, before)
+    late = reach((start + np.arange(max(length - 1, 0))) % DAYS, before, after)
+    return early, late

@@ -1,0 +1,284 @@
+"""One brief, studied: its weather, light, surface and plans, each computed once and shared by every answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.brief.model import (
+    Brief,
+    FileSky,
+    FixedMount,
+    MonthlySky,
+    Motor,
+    OneAxisMount,
+    SteppedMount,
+    TwoAxisMount,
+)
+from sundial.days import DAYS, per_month
+from sundial.energy.light import Light, light_direction, light_of_year, sun_direction
+from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
+from sundial.energy.skyline import Skyline
+from sundial.energy.system import Inverter, System
+from sundial.errors import BriefError
+from sundial.frame.mounts import Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
+from sundial.frame.panels import Array, Panel
+from sundial.plan.rivals import Effort, Rival, rivals
+from sundial.plan.tilt_plan import Plans, Wish, make_plans
+from sundial.sky.weather_year import WeatherYear
+from sundial.sun import Site, SunYear, sun_year
+from sundial.worth.finance import Terms, grid_price
+
+Floats = NDArray[np.float64]
+OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
+WHOLE_DEGREES: Floats = np.arange(0.0, 91.0)
+
+
+def _no_file(name: str) -> bytes:
+    raise BriefError("sky.file", f"{name!r} cannot be read here")
+
+
+@dataclass(frozen=True, eq=False)
+class Study:
+    """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
+
+    ``weather`` may be given to save reading or growing it again.
+    """
+
+    brief: Brief
+    load: Callable[[str], bytes] = _no_file
+    given_weather: WeatherYear | None = None
+    given_surface: TiltSurface | None = None
+    _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
+    _plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
+
+    @cached_property
+    def site(self) -> Site:
+        return Site(**self.brief.site.model_dump())
+
+    @cached_property
+    def weather(self) -> WeatherYear:
+        return self.given_weather or self._weather()
+
+    def _weather(self) -> WeatherYear:
+        sky = self.brief.sky
+        if isinstance(sky, FileSky):
+            from sundial.sky import files
+
+            readers = {"epw": files.read_epw, "tmy3": files.read_tmy3, "hourly": files.read_hourly}
+            return readers[sky.kind](self.load(sky.file), self.site, sky.shift_minutes)
+        if isinstance(sky, MonthlySky):
+            from sundial.sky.grow import grow_year
+
+            return grow_year(
+                self.site,
+                per_month(sky.ghi, "sky.ghi"),
+                per_month(sky.temp_air, "sky.temp_air"),
+                per_month(sky.wind_speed, "sky.wind_speed"),
+                sky.seed,
+                source="Grown from twelve monthly numbers",
+                trust="Grown from monthly means: good for fixed and hand-moved tilts; trackers are its least sure figure.",
+            )
+        from sundial.sky.made_up import made_up_year
+
+        return made_up_year(sky.name, self.site, sky.seed)
+
+    @cached_property
+    def sun(self) -> SunYear:
+        return sun_year(self.site, self.weather.utc_offset)
+
+    @cached_property
+    def light(self) -> Light:
+        points = self.brief.horizon
+        skyline = Skyline(tuple((float(a), float(e)) for a, e in points)) if points else None
+        albedo = per_month(self.brief.ground.albedo, "ground.albedo")
+        return light_of_year(self.weather, self.sun, albedo, self.brief.system.transposition, skyline)
+
+    @cached_property
+    def azimuth(self) -> float:
+        """Facing of the array: the brief's, or toward the equator."""
+        chosen = self.brief.array.azimuth
+        return self.site.equator_ward if chosen is None else chosen % 360
+
+    @cached_property
+    def array(self) -> Array:
+        brief, panel = self.brief.array, self.brief.panel
+        return Array(
+            Panel(panel.power, panel.length, panel.width, panel.mass, panel.gamma, panel.bifaciality),
+            brief.rows,
+            brief.columns,
+            self.azimuth,
+            brief.orientation == "portrait",
+            brief.clearance,
+        )
+
+    @cached_property
+    def system(self) -> System:
+        system = self.brief.system
+        losses = {name: per_month(value, f"system.losses.{name}") for name, value in system.losses.model_dump().items()}
+        return System(self.array, losses, system.mounting, Inverter(system.inverter.efficiency, system.inverter.power))
+
+    @cached_property
+    def reachable(self) -> Floats:
+        """Tilts that the frame reaches, rising; every whole degree where the mount is not stepped."""
+        mount = self.brief.mount
+        if not isinstance(mount, SteppedMount):
+            return WHOLE_DEGREES
+        return reachable_tilts(mount)
+
+    def surface(self, azimuth: float | None = None) -> TiltSurface:
+        """The tilt surface at an azimuth (the array's own unless told), computed once."""
+        facing = self.azimuth if azimuth is None else azimuth % 360
+        if facing not in self._surfaces:
+            given = self.given_surface
+            if given is not None and given.azimuth == facing:
+                self._surfaces[facing] = given
+            else:
+                low = -90.0 if self.reachable[0] < 0 else 0.0
+                tilts = np.union1d(np.arange(low, 91.0), self.reachable)
+                self._surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts)
+        return self._surfaces[facing]
+
+    def wish(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Wish:
+        """The plan's wish as the brief states it."""
+        plan = self.brief.plan
+        return Wish(
+            tilts=WHOLE_DEGREES if every_tilt else self.reachable,
+            goal=goal or plan.goal,  # type: ignore[arg-type]
+            months=tuple(plan.months or ()),
+            demand=np.array(plan.demand) if plan.demand else None,
+            cap=np.array(plan.cap) if plan.cap else None,
+            floor=np.array(plan.floor) if plan.floor else None,
+            may_move=_days_there(plan.weekdays, plan.year),
+            slack=plan.slack,
+            by=by,  # type: ignore[arg-type]
+        )
+
+    def plans(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Plans:
+        """Plans for 1 to 12 settings a year, computed once per question."""
+        key = (every_tilt, goal or self.brief.plan.goal, by)
+        if key not in self._plans:
+            self._plans[key] = make_plans(self.surface(), self.wish(every_tilt, goal, by), self.site.latitude)
+        return self._plans[key]
+
+    def rivals(self) -> list[Rival]:
+        return rivals(self.surface(), self.reachable, self.site.latitude, self.brief.plan.tilt_now)
+
+    @cached_property
+    def terms(self) -> Terms:
+        worth, use = self.brief.worth, self.brief.use
+        price = grid_price(use.import_price, use.export_price, use.own_share)
+        return Terms(worth.life, worth.interest, worth.price_growth, worth.ageing, price)
+
+    @cached_property
+    def effort(self) -> Effort:
+        plan = self.brief.plan
+        return Effort(plan.minutes_per_move, plan.people, plan.value_of_hour, self.terms.price)
+
+    def production(self, mount: OneOfMounts | None = None, settings: int | None = None) -> Production:
+        """The year of one way of holding the panels: the brief's own mount unless told."""
+        chosen = mount or self.brief.mount
+        if isinstance(chosen, FixedMount):
+            return self.standing(chosen.tilt)
+        if isinstance(chosen, SteppedMount):
+            plans = self.plans() if mount is None else self._plans_for(chosen)
+            plan = plans.with_settings(settings or self.brief.plan.moves)
+            return self._produce(Stepped(plan.tilt_by_day, self.azimuth))
+        drive = Drive(chosen.standby_watts, chosen.moving_watts, chosen.speed)
+        if isinstance(chosen, TwoAxisMount):
+            two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
+            return self._produce(two, chosen, drive)
+        if chosen.axis_tilts:
+            return self._hand_set_axis(chosen, drive, settings or 2)
+        return self._produce(self.one_axis(chosen, chosen.axis_tilt), chosen, drive)
+
+    def standing(self, tilt: float) -> Production:
+        """The year of a plane that stays at ``tilt``."""
+        return self._produce(Fixed(tilt, self.azimuth))
+
+    def one_axis(self, mount: OneAxisMount, axis_tilt: float) -> OneAxis:
+        azimuth = self.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360
+        return OneAxis(axis_tilt, azimuth, mount.limit, mount.backtrack, mount.ground_cover)
+
+    def _plans_for(self, mount: SteppedMount) -> Plans:
+        tilts = reachable_tilts(mount)
+        key = ("mount", tuple(tilts))
+        if key not in self._plans:
+            surface = tilt_surface(self.light, self.system, self.azimuth, np.union1d(tilts, [0.0, 90.0]))
+            self._plans[key] = make_plans(surface, Wish(tilts), self.site.latitude)
+        return self._plans[key]
+
+    def _produce(self, mount: Mount, motor: Motor | None = None, drive: Drive | None = None) -> Production:
+        return produce(self.light, self.system, self._facing(mount, motor), drive)
+
+    def _facing(self, mount: Mount, motor: Motor | None) -> Facing:
+        lean = motor is not None and motor.aim == "light"
+        return mount.facing(light_direction(self.light, self.sun) if lean else sun_direction(self.sun))
+
+    def _hand_set_axis(self, mount: OneAxisMount, drive: Drive, settings: int) -> Production:
+        """One axis whose tilt is set by hand: the exact plan over the energies of each axis tilt."""
+        tilts = np.unique(np.array(mount.axis_tilts, dtype=float))
+        facings = [self._facing(self.one_axis(mount, float(tilt)), mount) for tilt in tilts]
+        years = [produce(self.light, self.system, facing, drive) for facing in facings]
+        energy = np.stack([year.energy for year in years], axis=1)
+        irradiation = np.stack([year.irradiation for year in years], axis=1)
+        if len(tilts) == 1:
+            return years[0]
+        plan = make_plans(TiltSurface(tilts, self.azimuth, energy, irradiation), Wish(tilts), self.site.latitude, settings)
+        held = plan.with_settings(settings).tilt_by_day
+        at = np.repeat(np.searchsorted(tilts, np.array(held)), 24)
+        hours = np.arange(DAYS * 24)
+        chosen = Facing(
+            np.stack([f.surface_tilt for f in facings])[at, hours],
+            np.stack([f.surface_azimuth for f in facings])[at, hours],
+            np.stack([_served(f) for f in facings])[at, hours],
+        )
+        return produce(self.light, self.system, chosen, drive)
+
+
+def _served(facing: Facing) -> NDArray[np.bool_]:
+    return np.ones(DAYS * 24, dtype=bool) if facing.in_service is None else facing.in_service
+
+
+def reachable_tilts(mount: SteppedMount) -> Floats:
+    """Tilts of a stepped mount, rising and without repeats; refuses none, one, or tilts on the wrong side."""
+    if mount.tilts is not None:
+        given = np.array(mount.tilts, dtype=float)
+    elif mount.min is not None and mount.max is not None:
+        if mount.max < mount.min:
+            raise BriefError("mount.max", f"must not be under mount.min ({mount.min:g})")
+        if (mount.max - mount.min) / mount.step > 720:
+            raise BriefError("mount.step", "gives more than 720 tilts; take a larger step")
+        given = np.round(np.arange(mount.min, mount.max + 1e-9, mount.step), 6)
+    else:
+        raise BriefError("mount.tilts", "give the list of tilts, or min and max")
+    if not given.size:
+        raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
+    if given.size > 720:
+        raise BriefError("mount.tilts", "holds more than 720 tilts")
+    wrong = np.flatnonzero(given < 0)
+    if wrong.size and not mount.both_sides:
+        path = f"mount.tilts[{int(wrong[0])}]" if mount.tilts is not None else "mount.min"
+        raise BriefError(path, "must be from 0 to 90 degrees (set both_sides where the frame leans to the other side)")
+    if mount.tilts is not None and np.unique(given).size < given.size:
+        repeated = next(float(t) for t in given if (given == t).sum() > 1)
+        raise BriefError("mount.tilts", f"{repeated:g} is there twice: name each tilt once")
+    tilts: Floats = np.unique(given)
+    return tilts
+
+
+def _days_there(weekdays: list[int] | None, year: int) -> NDArray[np.bool_]:
+    """Days of the year (365,) on which a move may fall."""
+    if weekdays is None:
+        return np.ones(DAYS, dtype=bool)
+    if not weekdays:
+        raise BriefError("plan.weekdays", "choose at least one day of the week")
+    first = date(year, 1, 1)
+    whole = [first + timedelta(days=d) for d in range(366)]
+    dates = [d for d in whole if d.year == year and (d.month, d.day) != (2, 29)]
+    return np.array([d.weekday() in weekdays for d in dates])

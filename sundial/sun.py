@@ -1,0 +1,206 @@
+"""Where the sun stands (SPA, through pvlib), for one moment, one day or the hours of a year."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from functools import lru_cache
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.days import DAYS, HOURS, NOMINAL_YEAR
+from sundial.errors import BriefError
+
+
+@dataclass(frozen=True)
+class Site:
+    """A place. Degrees north and east, metres above the sea, an IANA time zone."""
+
+    latitude: float
+    longitude: float
+    elevation: float = 0.0
+    timezone: str = "UTC"
+
+    def __post_init__(self) -> None:
+        if not -90 < self.latitude < 90:
+            raise BriefError("site.latitude", "must lie between the poles (more than -90 and less than 90 degrees)")
+        if not -180 <= self.longitude <= 180:
+            raise BriefError("site.longitude", "must lie between -180 and 180 degrees")
+        if not -450 <= self.elevation <= 6000:
+            raise BriefError("site.elevation", "must lie between -450 and 6000 m above the sea")
+        self.zone  # noqa: B018  (refuse an unknown zone at birth)
+
+    @property
+    def zone(self) -> ZoneInfo:
+        try:
+            return ZoneInfo(self.timezone)
+        except (ZoneInfoNotFoundError, ValueError, OSError):
+            raise BriefError("site.timezone", f"{self.timezone!r} is not a known time zone such as Europe/Madrid") from None
+
+    @property
+    def equator_ward(self) -> float:
+        """Azimuth of the equator: 180 north of it, 0 south of it."""
+        return 180.0 if self.latitude >= 0 else 0.0
+
+    @property
+    def standard_offset(self) -> float:
+        """Hours of local standard time ahead of UTC in the nominal year (the season without summer time)."""
+        offsets = [datetime(NOMINAL_YEAR, month, 15, tzinfo=self.zone) for month in (1, 7)]
+        standard = [(at.utcoffset() or timedelta()) - (at.dst() or timedelta()) for at in offsets]
+        return min(standard).total_seconds() / 3600
+
+
+@dataclass(frozen=True, eq=False)
+class SunYear:
+    """The sun at the middle of each hour of the year; arrays (8760,).
+
+    ``elevation`` (refracted) and ``azimuth`` in degrees; ``cos_zenith`` and ``sin_zenith`` of the
+    refracted position; ``dni_extra`` in W/m2 above the air; ``up`` where the sun is above the level horizon.
+    """
+
+    elevation: NDArray[np.float64]
+    azimuth: NDArray[np.float64]
+    cos_zenith: NDArray[np.float64]
+    sin_zenith: NDArray[np.float64]
+    dni_extra: NDArray[np.float64]
+
+    @property
+    def up(self) -> NDArray[np.bool_]:
+        return self.cos_zenith > 0
+
+
+def _frame(site: Site, times: object) -> dict[str, NDArray[np.float64]]:
+    """SPA positions for pandas times: columns as arrays."""
+    from pvlib.atmosphere import alt2pres
+    from pvlib.solarposition import spa_python
+
+    found = spa_python(times, site.latitude, site.longitude, altitude=site.elevation, pressure=alt2pres(site.elevation))
+    return {name: found[name].to_numpy() for name in found}
+
+
+@lru_cache(maxsize=16)
+def sun_year(site: Site, utc_offset: float) -> SunYear:
+    """Sun positions at mid-hour of all 8760 hours of local standard time ``utc_offset``.
+
+    SPA: Reda and Andreas 2004, doi 10.1016/j.solener.2003.12.003, through pvlib, for the nominal year.
+    """
+    import pandas as pd
+    from pvlib.irradiance import get_extra_radiation
+
+    start = pd.Timestamp(NOMINAL_YEAR, 1, 1, tz="UTC") - pd.Timedelta(hours=utc_offset) + pd.Timedelta(minutes=30)
+    times = pd.date_range(start, periods=HOURS, freq="h")
+    spa = _frame(site, times)
+    zenith = np.radians(spa["apparent_zenith"])
+    extra = np.asarray(get_extra_radiation(np.repeat(np.arange(1, DAYS + 1), 24)), dtype=float)
+    return SunYear(spa["apparent_elevation"], spa["azimuth"], np.cos(zenith), np.sin(zenith), extra)
+
+
+@dataclass(frozen=True)
+class SunMoment:
+    """Azimuth, refracted and true elevation in degrees, equation of time in minutes."""
+
+    azimuth: float
+    elevation: float
+    true_elevation: float
+    equation_of_time: float
+
+
+def sun_at(site: Site, when: datetime) -> SunMoment:
+    """The sun at one moment; a time without zone is the site's own clock time."""
+    import pandas as pd
+
+    spa = _frame(site, pd.DatetimeIndex([_zoned(site, when)]).tz_convert("UTC"))
+    return SunMoment(
+        *(float(spa[name][0]) for name in ("azimuth", "apparent_elevation", "elevation", "equation_of_time"))
+    )
+
+
+def _zoned(site: Site, when: datetime) -> datetime:
+    return when if when.tzinfo else when.replace(tzinfo=site.zone)
+
+
+@dataclass(frozen=True)
+class SunDay:
+    """Sunrise and sunset (None when the sun stays up or down), solar noon, hours of day, noon elevation in degrees."""
+
+    sunrise: datetime | None
+    solar_noon: datetime
+    sunset: datetime | None
+    day_length: float
+    noon_elevation: float
+
+
+def sun_day(site: Site, day: date) -> SunDay:
+    """Sunrise, solar noon and sunset in the site's clock time.
+
+    Rise and set are where the sun's upper limb, refracted, meets a level horizon (true elevation
+    -0.8333 degrees), as SPA defines them; noon is where the sun crosses the meridian. Found on SPA
+    positions by bisection, to under a second.
+    """
+    import pandas as pd
+
+    offset = timedelta(hours=site.longitude / 15)
+    centre = datetime(day.year, day.month, day.day, 12) - offset  # near solar noon, UTC
+
+    def positions(seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
+        times = pd.DatetimeIndex(pd.Timestamp(centre, tz="UTC") + pd.to_timedelta(np.round(seconds, 3), unit="s"))
+        return _frame(site, times)
+
+    def hour_angle(spa: dict[str, NDArray[np.float64]], seconds: NDArray[np.float64]) -> NDArray[np.float64]:
+        return seconds / 240 + spa["equation_of_time"] / 4
+
+    noon = np.array([0.0])
+    for _ in range(3):
+        noon = noon - 240 * hour_angle(positions(noon), noon)
+
+    def above(seconds: NDArray[np.float64]) -> NDArray[np.float64]:
+        return positions(seconds)["elevation"] + 0.8333
+
+    at_noon = positions(noon)
+    low = np.array([noon[0] - 43200.0, noon[0] + 43200.0])
+    high = np.array([noon[0], noon[0]])
+    zone = site.zone
+
+    def clock(seconds: float) -> datetime:
+        moment = pd.Timestamp(centre, tz="UTC") + pd.Timedelta(seconds=round(seconds))
+        return moment.to_pydatetime().astimezone(zone)
+
+    top, bottom = float(at_noon["elevation"][0]) + 0.8333, above(low)
+    elevation = float(at_noon["apparent_elevation"][0])
+    if top <= 0:
+        return SunDay(None, clock(noon[0]), None, 0.0, elevation)
+    if (bottom > 0).any():
+        return SunDay(None, clock(noon[0]), None, 24.0, elevation)
+    for _ in range(18):
+        middle = (low + high) / 2
+        lit = above(middle) > 0
+        high = np.where(lit, middle, high)
+        low = np.where(lit, low, middle)
+    rise, fall = (low + high) / 2
+    return SunDay(clock(rise), clock(noon[0]), clock(fall), float(fall - rise) / 3600, elevation)
+
+
+@lru_cache(maxsize=16)
+def noon_and_length(site: Site) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Noon elevation (degrees) and day length (hours) of each day of the year, 365 each.
+
+    Day length by the hour-angle formula at the day's declination, with the same -0.8333 degrees.
+    """
+    import pandas as pd
+
+    start = pd.Timestamp(NOMINAL_YEAR, 1, 1, 12, tz="UTC") - pd.Timedelta(hours=site.longitude / 15)
+    spa = _frame(site, pd.date_range(start, periods=DAYS, freq="D"))
+    # At the mean meridian the hour angle is the equation of time, a few degrees at most: take the elevation there
+    # back to a declination, then both figures follow exactly.
+    latitude = np.radians(site.latitude)
+    true = np.radians(spa["elevation"])
+    azimuth = np.radians(spa["azimuth"])
+    declination = np.arcsin(np.sin(latitude) * np.sin(true) + np.cos(latitude) * np.cos(true) * np.cos(azimuth))
+    noon = 90 - np.degrees(np.abs(latitude - declination))
+    cosine = (np.sin(np.radians(-0.8333)) - np.sin(latitude) * np.sin(declination)) / (
+        np.cos(latitude) * np.cos(declination)
+    )
+    length = np.degrees(np.arccos(np.clip(cosine, -1, 1))) * 2 / 15
+    return tuple(noon.tolist()), tuple(length.tolist())

@@ -1,0 +1,1 @@
+"""Is it worth it? Money, ranges and a verdict."""

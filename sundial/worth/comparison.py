@@ -1,0 +1,260 @@
+"""One table that compares every way of holding the same panels, priced the same way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
+from sundial.errors import BriefError
+from sundial.plan.tilt_plan import TiltPlan
+from sundial.study import Study
+from sundial.worth.finance import Outcome, outcome
+from sundial.worth.uncertainty import Spread, gain_spread
+
+HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
+TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis")
+NAMES = {
+    "flat": "Flat",
+    "best-fixed": "Best fixed angle",
+    "yours": "Your angle now",
+    "two-moves": "Two settings a year",
+    "four-moves": "Four settings a year",
+    "twelve-moves": "Twelve settings a year",
+    "one-axis": "One axis, level, rolling east to west",
+    "one-axis-hand": "One axis, its tilt set by hand twice a year",
+    "two-axis": "Two axes",
+    "more-panels": "The same energy as the best of these, by adding panels",
+}
+HAND_AXIS_TILTS = [float(tilt) for tilt in range(0, 65, 5)]
+
+
+@dataclass(frozen=True)
+class SamePanels:
+    """Extra panels on the base that give the same energy: exact and whole count, their cost (None: not priced), m2."""
+
+    exact: float
+    count: int
+    cost: float | None
+    area: float
+
+
+@dataclass(frozen=True)
+class Way:
+    """One row: a way of holding the panels. kWh, kWh/m2, money of the brief, minutes and moves a year."""
+
+    kind: str
+    name: str
+    energy: float
+    irradiation: float
+    gain: float
+    extra_kwh: float
+    extra_cost: float | None
+    upkeep: float
+    minutes: float
+    moves: int
+    own_use: float
+    tilt: float | None
+    money: Outcome
+    spread: Spread
+    same_as_panels: SamePanels | None
+    panels_only: bool = False
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """The base and the rows, in the order they are shown; ``off`` holds the kinds that are switched off."""
+
+    base: Way
+    rows: tuple[Way, ...]
+    off: tuple[str, ...] = field(default=())
+
+    def row(self, kind: str) -> Way | None:
+        return next((row for row in self.rows if row.kind == kind), None)
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A way before it is priced."""
+
+    kind: str
+    name: str
+    energy: float
+    irradiation: float
+    moves: int = 0
+    own_use: float = 0.0
+    tilt: float | None = None
+
+
+def compare(study: Study) -> Comparison:
+    """Compare every way against the base: their tilt now, else their fixed mount, else the best fixed tilt."""
+    priced = {option.row: option for option in study.brief.options if option.row}
+    off = tuple(row for row, option in priced.items() if option.off)
+    base = _base(study)
+    added = [(option, _added(study, option, i)) for i, option in enumerate(study.brief.options) if option.row is None and not option.off]
+    own_kinds = {made.kind for _, made in added}
+    rows: list[Way] = []
+    for made in _standard(study, set(off) | (own_kinds - set(priced))):
+        rows.append(_priced(study, base, made, priced.get(made.kind)))  # type: ignore[arg-type]
+    rows.extend(_priced(study, base, made, option) for option, made in added)
+    if "more-panels" not in off:
+        more = _more_panels(study, base, rows)
+        if more:
+            rows.append(more)
+    return Comparison(_priced(study, base, base, None, is_base=True), tuple(rows), off)
+
+
+def _base(study: Study) -> _Made:
+    mount, now = study.brief.mount, study.brief.plan.tilt_now
+    if now is None and isinstance(mount, FixedMount):
+        now = mount.tilt
+    if now is not None:
+        made = study.standing(now)
+        return _Made("yours", NAMES["yours"], made.year, float(made.irradiation.sum()), tilt=now)
+    return _best_fixed(study)
+
+
+def _best_fixed(study: Study) -> _Made:
+    plan = study.plans(goal="year").simplest
+    tilt = plan.stretches[0].tilt if plan.moves == 0 else None
+    return _Made("best-fixed", NAMES["best-fixed"], plan.energy, plan.irradiation, plan.moves, tilt=tilt)
+
+
+def _standard(study: Study, without: set[str]) -> list[_Made]:
+    """The rows that are always there, but for those switched off or brought by the brief itself."""
+    made: list[_Made] = []
+    if "flat" not in without:
+        flat = study.standing(0.0)
+        made.append(_Made("flat", NAMES["flat"], flat.year, float(flat.irradiation.sum()), tilt=0.0))
+    if "best-fixed" not in without:
+        made.append(_best_fixed(study))
+    if study.brief.plan.tilt_now is not None and "yours" not in without:
+        made.append(_base(study))
+    plans = study.plans(goal="year")
+    for kind, settings in zip(HAND_KINDS, (2, 4, 12), strict=True):
+        plan = plans.plans[settings - 1]
+        if kind not in without and plan is not None and len(study.reachable) > 1:
+            made.append(_hand(kind, plan))
+    trackers: tuple[tuple[str, OneAxisMount | TwoAxisMount], ...] = (
+        ("one-axis", OneAxisMount(kind="one-axis")),
+        ("one-axis-hand", OneAxisMount(kind="one-axis", axis_tilts=HAND_AXIS_TILTS)),
+        ("two-axis", TwoAxisMount(kind="two-axis")),
+    )
+    priced = {option.row: option for option in study.brief.options if option.row}
+    for kind, mount in trackers:
+        if kind not in without:
+            option = priced.get(kind)  # type: ignore[call-overload]
+            chosen = option.mount if option and option.mount else mount
+            made.append(_mounted(study, kind, NAMES[kind], chosen, option.settings if option else None))
+    return made
+
+
+def _hand(kind: str, plan: TiltPlan) -> _Made:
+    return _Made(kind, NAMES[kind], plan.energy, plan.irradiation, plan.moves)
+
+
+def _mounted(
+    study: Study, kind: str, name: str, mount: FixedMount | SteppedMount | OneAxisMount | TwoAxisMount, settings: int | None
+) -> _Made:
+    production = study.production(mount, settings)
+    moves = 0
+    if isinstance(mount, SteppedMount):
+        moves = (settings or study.brief.plan.moves) if (settings or study.brief.plan.moves) > 1 else 0
+    elif isinstance(mount, OneAxisMount) and mount.axis_tilts and len(set(mount.axis_tilts)) > 1:
+        moves = settings or 2
+    tilt = mount.tilt if isinstance(mount, FixedMount) else None
+    own_use = production.ledger["own_use"]
+    return _Made(kind, name, production.year, float(production.irradiation.sum()), moves, own_use, tilt)
+
+
+def _added(study: Study, option: OptionBrief, index: int) -> _Made:
+    if option.mount is None:
+        raise BriefError(f"options[{index}].mount", "is missing (or name a standard row with \"row\")")
+    mount = option.mount
+    kind = "one-axis-hand" if isinstance(mount, OneAxisMount) and mount.axis_tilts else mount.kind
+    return _mounted(study, kind, option.name or mount.kind, mount, option.settings)
+
+
+def _priced(study: Study, base: _Made, made: _Made, option: OptionBrief | None, is_base: bool = False) -> Way:
+    plan, worth = study.brief.plan, study.brief.worth
+    each = plan.minutes_per_move * plan.people
+    if option is not None and option.minutes_per_move is not None:
+        each = option.minutes_per_move
+    minutes = made.moves * each
+    upkeep = option.upkeep if option else 0.0
+    labour = minutes / 60 * plan.value_of_hour if worth.count_hours else 0.0
+    extra = made.energy - base.energy
+    cost = 0.0 if is_base or made == base else _extra_cost(study, made, option)
+    money = outcome(extra, cost, upkeep + labour, study.terms)
+    return Way(
+        kind=made.kind,
+        name=(option.name if option and option.name else made.name),
+        energy=made.energy,
+        irradiation=made.irradiation,
+        gain=extra / base.energy if base.energy > 0 else 0.0,
+        extra_kwh=extra,
+        extra_cost=cost,
+        upkeep=upkeep,
+        minutes=minutes,
+        moves=made.moves,
+        own_use=made.own_use,
+        tilt=made.tilt,
+        money=money,
+        spread=gain_spread(study.weather, base.energy, extra, made.kind, money, cost),
+        same_as_panels=_same_as_panels(study, base, extra),
+    )
+
+
+def _extra_cost(study: Study, made: _Made, option: OptionBrief | None) -> float | None:
+    """The option's price; moving a frame that already has its holes, or standing still, costs nothing extra."""
+    if option is not None and option.extra_cost is not None:
+        return option.extra_cost
+    if option is not None and option.row is None:
+        return None
+    if made.kind in ("flat", "best-fixed", "yours"):
+        return 0.0
+    if made.kind in HAND_KINDS and isinstance(study.brief.mount, SteppedMount):
+        return 0.0
+    return None
+
+
+def panels_for(study: Study, base_energy: float, extra_kwh: float) -> SamePanels | None:
+    """Panels added to the base that give ``extra_kwh`` (None where there is nothing to give)."""
+    each = base_energy / study.array.count
+    if extra_kwh <= 0 or each <= 0:
+        return None
+    exact = extra_kwh / each
+    count = max(1, -int(-exact // 1))
+    price = study.brief.worth.panel_cost
+    return SamePanels(exact, count, None if price is None else count * price, count * study.array.panel.area)
+
+
+def _same_as_panels(study: Study, base: _Made, extra: float) -> SamePanels | None:
+    return panels_for(study, base.energy, extra)
+
+
+def _more_panels(study: Study, base: _Made, rows: list[Way]) -> Way | None:
+    best = max(rows, key=lambda row: row.extra_kwh, default=None)
+    if best is None or best.same_as_panels is None:
+        return None
+    same = best.same_as_panels
+    energy = base.energy * same.count / study.array.count
+    money = outcome(energy, same.cost, 0.0, study.terms)
+    plural = "panel" if same.count == 1 else "panels"
+    return Way(
+        kind="more-panels",
+        name=f"No moving parts: {same.count} more {plural} at the base tilt",
+        energy=base.energy + energy,
+        irradiation=base.irradiation,
+        gain=energy / base.energy,
+        extra_kwh=energy,
+        extra_cost=same.cost,
+        upkeep=0.0,
+        minutes=0.0,
+        moves=0,
+        own_use=0.0,
+        tilt=base.tilt,
+        money=money,
+        spread=gain_spread(study.weather, base.energy, energy, "more-panels", money, same.cost),
+        same_as_panels=same,
+        panels_only=True,
+    )
