@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from functools import cached_property
 
@@ -166,8 +166,36 @@ class Study:
             self._plans[key] = make_plans(self.surface(), self.wish(every_tilt, goal, by), self.site.latitude)
         return self._plans[key]
 
+    @cached_property
+    def hand_axis(self) -> OneAxisMount | None:
+        """The mount, where it is one axis whose tilt is set by hand: then the plan is for the axis."""
+        mount = self.brief.mount
+        return mount if isinstance(mount, OneAxisMount) and len(set(mount.axis_tilts or ())) > 1 else None
+
+    @cached_property
+    def plan_surface(self) -> TiltSurface:
+        """What the tilt plan is read off: the plane's surface, or that of a hand-set axis while it rolls."""
+        if self.hand_axis is None:
+            return self.surface()
+        tilts, _, years = self._axis_years(self.hand_axis)
+        energy = np.stack([year.energy for year in years], axis=1)
+        return TiltSurface(tilts, self.azimuth, energy, np.stack([year.irradiation for year in years], axis=1))
+
+    @cached_property
+    def plan_tilts(self) -> Floats:
+        """Tilts that the plan may choose from."""
+        return self.reachable if self.hand_axis is None else self.plan_surface.tilts
+
+    @cached_property
+    def own_plans(self) -> Plans:
+        """The plans of this build's own mount, for 1 to 12 settings a year."""
+        if self.hand_axis is None:
+            return self.plans()
+        wish = replace(self.wish(), tilts=self.plan_tilts)
+        return make_plans(self.plan_surface, wish, self.site.latitude)
+
     def rivals(self) -> list[Rival]:
-        return rivals(self.surface(), self.reachable, self.site.latitude, self.brief.plan.tilt_now)
+        return rivals(self.plan_surface, self.plan_tilts, self.site.latitude, self.brief.plan.tilt_now)
 
     @cached_property
     def terms(self) -> Terms:
@@ -220,16 +248,21 @@ class Study:
         lean = motor is not None and motor.aim == "light"
         return mount.facing(light_direction(self.light, self.sun) if lean else sun_direction(self.sun))
 
+    def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Facing], list[Production]]:
+        """Facings and years of a rolling mount at each of its axis tilts."""
+        tilts = np.unique(np.array(mount.axis_tilts, dtype=float))
+        drive = Drive(mount.standby_watts, mount.moving_watts, mount.speed)
+        facings = [self._facing(self.one_axis(mount, float(tilt)), mount) for tilt in tilts]
+        return tilts, facings, [produce(self.light, self.system, facing, drive) for facing in facings]
+
     def _hand_set_axis(self, mount: OneAxisMount, drive: Drive, settings: int) -> Production:
         """One axis whose tilt is set by hand: the exact plan over the energies of each axis tilt."""
-        tilts = np.unique(np.array(mount.axis_tilts, dtype=float))
-        facings = [self._facing(self.one_axis(mount, float(tilt)), mount) for tilt in tilts]
-        years = [produce(self.light, self.system, facing, drive) for facing in facings]
-        energy = np.stack([year.energy for year in years], axis=1)
-        irradiation = np.stack([year.irradiation for year in years], axis=1)
+        tilts, facings, years = self._axis_years(mount)
         if len(tilts) == 1:
             return years[0]
-        plan = make_plans(TiltSurface(tilts, self.azimuth, energy, irradiation), Wish(tilts), self.site.latitude, settings)
+        energy = np.stack([year.energy for year in years], axis=1)
+        surface = TiltSurface(tilts, self.azimuth, energy, energy)
+        plan = make_plans(surface, Wish(tilts), self.site.latitude, settings)
         held = plan.with_settings(settings).tilt_by_day
         at = np.repeat(np.searchsorted(tilts, np.array(held)), 24)
         hours = np.arange(DAYS * 24)

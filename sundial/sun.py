@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
+from importlib.util import find_spec, module_from_spec, spec_from_file_location
+from pathlib import Path
+from types import ModuleType
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import numpy as np
@@ -71,13 +74,36 @@ class SunYear:
         return self.cos_zenith > 0
 
 
-def _frame(site: Site, times: object) -> dict[str, NDArray[np.float64]]:
-    """SPA positions for pandas times: columns as arrays."""
-    from pvlib.atmosphere import alt2pres
-    from pvlib.solarposition import spa_python
+@lru_cache(maxsize=1)
+def _spa() -> ModuleType:
+    """pvlib's SPA module, loaded by itself: importing all of pvlib and pandas for one position would take a second."""
+    package = find_spec("pvlib")
+    if package is None or not package.submodule_search_locations:
+        raise ImportError("pvlib is not installed")
+    path = Path(package.submodule_search_locations[0]) / "spa.py"
+    spec = spec_from_file_location("sundial._pvlib_spa", path)
+    if spec is None or spec.loader is None:
+        raise ImportError("pvlib's spa module is not where it was")
+    module = module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
 
-    found = spa_python(times, site.latitude, site.longitude, altitude=site.elevation, pressure=alt2pres(site.elevation))
-    return {name: found[name].to_numpy() for name in found}
+
+def _positions(site: Site, seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
+    """SPA positions at Unix times (n,): degrees, and the equation of time in minutes.
+
+    Pressure follows the elevation by the standard atmosphere (as pvlib's alt2pres), 12 degC, delta T 67 s.
+    """
+    pressure = ((44331.514 - site.elevation) / 11880.516) ** (1 / 0.1902632)  # mbar
+    found = _spa().solar_position(
+        np.asarray(seconds, dtype=float), site.latitude, site.longitude, site.elevation, pressure, 12.0, 67.0, 0.5667, 1
+    )
+    names = ("apparent_zenith", "zenith", "apparent_elevation", "elevation", "azimuth", "equation_of_time")
+    return {name: np.asarray(found[i], dtype=float) for i, name in enumerate(names)}
+
+
+def _unix(when: datetime) -> float:
+    return when.replace(tzinfo=UTC).timestamp() if when.tzinfo is None else when.timestamp()
 
 
 @lru_cache(maxsize=16)
@@ -86,12 +112,10 @@ def sun_year(site: Site, utc_offset: float) -> SunYear:
 
     SPA: Reda and Andreas 2004, doi 10.1016/j.solener.2003.12.003, through pvlib, for the nominal year.
     """
-    import pandas as pd
     from pvlib.irradiance import get_extra_radiation
 
-    start = pd.Timestamp(NOMINAL_YEAR, 1, 1, tz="UTC") - pd.Timedelta(hours=utc_offset) + pd.Timedelta(minutes=30)
-    times = pd.date_range(start, periods=HOURS, freq="h")
-    spa = _frame(site, times)
+    start = _unix(datetime(NOMINAL_YEAR, 1, 1)) - 3600 * utc_offset + 1800
+    spa = _positions(site, start + 3600 * np.arange(HOURS))
     zenith = np.radians(spa["apparent_zenith"])
     extra = np.asarray(get_extra_radiation(np.repeat(np.arange(1, DAYS + 1), 24)), dtype=float)
     return SunYear(spa["apparent_elevation"], spa["azimuth"], np.cos(zenith), np.sin(zenith), extra)
@@ -109,9 +133,7 @@ class SunMoment:
 
 def sun_at(site: Site, when: datetime) -> SunMoment:
     """The sun at one moment; a time without zone is the site's own clock time."""
-    import pandas as pd
-
-    spa = _frame(site, pd.DatetimeIndex([_zoned(site, when)]).tz_convert("UTC"))
+    spa = _positions(site, np.array([_unix(_zoned(site, when))]))
     return SunMoment(
         *(float(spa[name][0]) for name in ("azimuth", "apparent_elevation", "elevation", "equation_of_time"))
     )
@@ -139,14 +161,11 @@ def sun_day(site: Site, day: date) -> SunDay:
     -0.8333 degrees), as SPA defines them; noon is where the sun crosses the meridian. Found on SPA
     positions by bisection, to under a second.
     """
-    import pandas as pd
-
     offset = timedelta(hours=site.longitude / 15)
     centre = datetime(day.year, day.month, day.day, 12) - offset  # near solar noon, UTC
 
     def positions(seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
-        times = pd.DatetimeIndex(pd.Timestamp(centre, tz="UTC") + pd.to_timedelta(np.round(seconds, 3), unit="s"))
-        return _frame(site, times)
+        return _positions(site, _unix(centre) + seconds)
 
     def hour_angle(spa: dict[str, NDArray[np.float64]], seconds: NDArray[np.float64]) -> NDArray[np.float64]:
         return seconds / 240 + spa["equation_of_time"] / 4
@@ -164,8 +183,7 @@ def sun_day(site: Site, day: date) -> SunDay:
     zone = site.zone
 
     def clock(seconds: float) -> datetime:
-        moment = pd.Timestamp(centre, tz="UTC") + pd.Timedelta(seconds=round(seconds))
-        return moment.to_pydatetime().astimezone(zone)
+        return (centre.replace(tzinfo=UTC) + timedelta(seconds=round(seconds))).astimezone(zone)
 
     top, bottom = float(at_noon["elevation"][0]) + 0.8333, above(low)
     elevation = float(at_noon["apparent_elevation"][0])
@@ -188,10 +206,8 @@ def noon_and_length(site: Site) -> tuple[tuple[float, ...], tuple[float, ...]]:
 
     Day length by the hour-angle formula at the day's declination, with the same -0.8333 degrees.
     """
-    import pandas as pd
-
-    start = pd.Timestamp(NOMINAL_YEAR, 1, 1, 12, tz="UTC") - pd.Timedelta(hours=site.longitude / 15)
-    spa = _frame(site, pd.date_range(start, periods=DAYS, freq="D"))
+    start = _unix(datetime(NOMINAL_YEAR, 1, 1, 12)) - 240 * site.longitude
+    spa = _positions(site, start + 86400 * np.arange(DAYS))
     # At the mean meridian the hour angle is the equation of time, a few degrees at most: take the elevation there
     # back to a declination, then both figures follow exactly.
     latitude = np.radians(site.latitude)

@@ -109,17 +109,22 @@ class Verdict:
 def verdict(study: Study, comparison: Comparison) -> Verdict:
     """The verdict: hand moves first, then trackers against panels, then its assumption and its weakest number."""
     rows = [row for row in comparison.rows if not row.panels_only]
-    hand = _best([row for row in rows if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)])
+    by_hand = [row for row in rows if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
+    hand = _fewest_moves(by_hand)
     still = _best([row for row in rows if row.kind in ("flat", "best-fixed", "fixed", "yours")])
     tracker = _best([row for row in rows if row.kind in TRACKER_KINDS or "axis" in row.kind])
     sentences: list[str] = []
-    paying = [way for way in (hand, still, tracker) if way and way.money.npv is not None and way.money.npv > 0 and way.extra_kwh >= 1]
+    ways = (hand, still, tracker)
+    paying = [way for way in ways if way and way.money.npv is not None and way.money.npv > 0 and way.extra_kwh >= 1]
     focus = max(paying, key=lambda way: way.money.npv or 0.0, default=None)
     headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand))
     if tracker:
         sentences.append(_tracker_sentence(study, tracker))
+    more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
+    if hand and more and more.moves > hand.moves:
+        sentences.append(f"{more.moves} moves would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
     close = [way for way in paying if way is not focus and focus and _overlap(way, focus)]
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
@@ -134,6 +139,15 @@ def _best(rows: list[Way]) -> Way | None:
     if priced:
         return max(priced, key=lambda row: row.money.npv or 0.0)
     return max(rows, key=lambda row: row.extra_kwh, default=None)
+
+
+def _fewest_moves(rows: list[Way]) -> Way | None:
+    """The hand plan a friend would choose: the fewest moves that keep four fifths of the best one's money."""
+    best = _best(rows)
+    if best is None or best.money.npv is None or best.money.npv <= 0:
+        return best
+    enough = [row for row in rows if row.money.npv is not None and row.money.npv >= 0.8 * best.money.npv]
+    return min(enough, key=lambda row: row.moves)
 
 
 def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:

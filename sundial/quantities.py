@@ -1,0 +1,165 @@
+"""Lengths, positions and tilts as people write them, in and out of SI."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+from sundial.errors import BriefError
+
+Units = Literal["metric", "us"]
+
+INCH, FOOT = 0.0254, 0.3048  # m, exact (international yard, 1959)
+POUND = 0.45359237  # kg, exact
+_LENGTHS = {
+    "mm": 0.001, "cm": 0.01, "m": 1.0, "km": 1000.0,
+    "in": INCH, "inch": INCH, "inches": INCH, '"': INCH, "″": INCH,
+    "ft": FOOT, "foot": FOOT, "feet": FOOT, "'": FOOT, "′": FOOT,
+}  # fmt: skip
+_NUMBER = r"(?:\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
+_LENGTH_PART = re.compile(rf"\s*({_NUMBER})\s*(mm|cm|km|m|inches|inch|in|feet|foot|ft|\"|″|'|′)?\s*", re.IGNORECASE)
+
+
+def _number(text: str) -> float:
+    whole, _, fraction = text.strip().replace(",", ".").rpartition(" ")
+    if "/" in fraction:
+        above, below = fraction.split("/")
+        if float(below) == 0:
+            raise ValueError("division by zero")
+        return float(whole or 0) + float(above) / float(below)
+    return float(text.replace(",", "."))
+
+
+def parse_length(text: str, units: Units = "metric", small: bool = False) -> float:
+    """Metres from "2 ft 3 1/2 in", "69 cm", "1.72". A bare number is in metres or feet (inches with ``small``).
+
+    ValueError where it is no length.
+    """
+    rest = text.strip()
+    sign = -1.0 if rest.startswith(("-", "−")) else 1.0
+    rest = rest.lstrip("-−").strip()
+    total, count = 0.0, 0
+    bare = {"metric": "m", "us": "in" if small else "ft"}[units]
+    last = ""
+    while rest:
+        match = _LENGTH_PART.match(rest)
+        if not match or not match.group(0).strip():
+            raise ValueError(f"{text!r} is not a length such as 1.72 m, 69 cm or 2 ft 3 1/2 in")
+        unit = (match.group(2) or "").lower()
+        if not unit:
+            unit = "in" if last in ("ft", "foot", "feet", "'", "′") else bare
+        total += _number(match.group(1)) * _LENGTHS[unit]
+        last, rest, count = unit, rest[match.end() :], count + 1
+        if count > 3:
+            raise ValueError(f"{text!r} is not a length such as 1.72 m, 69 cm or 2 ft 3 1/2 in")
+    if not count:
+        raise ValueError("give a length such as 1.72 m, 69 cm or 2 ft 3 1/2 in")
+    return sign * total
+
+
+def format_length(metres: float, units: Units = "metric") -> str:
+    """"1.72 m", or feet and inches to the nearest sixteenth: "5 ft 7 13/16 in"."""
+    if units == "metric":
+        return f"{metres:.2f} m"
+    sixteenths = round(abs(metres) / INCH * 16)
+    feet, rest = divmod(sixteenths, 192)
+    inches, part = divmod(rest, 16)
+    sign = "-" if metres < 0 else ""
+    words = [f"{feet} ft"] if feet else []
+    if inches or part or not feet:
+        fraction = ""
+        if part:
+            below = 16
+            while part % 2 == 0:
+                part, below = part // 2, below // 2
+            fraction = f"{part}/{below}"
+        words.append(f"{' '.join(filter(None, [str(inches) if inches or not fraction else '', fraction]))} in")
+    return sign + " ".join(words)
+
+
+_ANGLE = re.compile(
+    r"^\s*([NSEW])?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|deg|º)?\s*(?:(\d+(?:[.,]\d+)?)\s*(?:'|′|m|min)\s*)?"
+    r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|''|s|sec)\s*)?([NSEW])?\s*$",
+    re.IGNORECASE,
+)
+
+
+def parse_angle(text: str, axis: Literal["latitude", "longitude"]) -> float:
+    """Degrees from "42.9", "-6,1", "42° 54' N", "6 W". ValueError where it is no such angle."""
+    match = _ANGLE.match(text.replace("−", "-"))
+    if not match:
+        raise ValueError(f"{text.strip()!r} is not an angle such as 42.9, 42° 54' N or 6.1 W")
+    before, degrees, minutes, seconds, after = match.groups()
+    value = float(degrees.replace(",", "."))
+    parts = [float(part.replace(",", ".")) if part else 0.0 for part in (minutes, seconds)]
+    if parts[0] >= 60 or parts[1] >= 60:
+        raise ValueError("minutes and seconds of arc must be under 60")
+    size = abs(value) + parts[0] / 60 + parts[1] / 3600
+    sign = -1.0 if degrees.startswith("-") else 1.0
+    side = (before or after or "").upper()
+    if side:
+        if side not in ("NS" if axis == "latitude" else "EW"):
+            raise ValueError(f"a {axis} ends in {'N or S' if axis == 'latitude' else 'E or W'}, not {side}")
+        if sign < 0:
+            raise ValueError("give either a minus sign or a letter, not both")
+        sign = -1.0 if side in "SW" else 1.0
+    return sign * size
+
+
+def split_pair(text: str) -> tuple[str, str] | None:
+    """The two halves of a pasted pair such as "42.9, -6.1" or "42°54'N 6°06'W"; None where it is no pair."""
+    text = text.strip()
+    lettered = re.match(r"^(.*?[NSns])[\s,;]+(.*[EWew])$", text)
+    if lettered:
+        return lettered.group(1), lettered.group(2)
+    plain = re.match(r"^([+-−]?\d+(?:\.\d+)?°?)\s*[,;\s]\s*([+-−]?\d+(?:\.\d+)?°?)$", text)
+    return (plain.group(1), plain.group(2)) if plain else None
+
+
+def wrap_longitude(degrees: float) -> float:
+    """The same meridian from -180 to 180."""
+    return (degrees + 180) % 360 - 180 if not -180 <= degrees <= 180 else degrees
+
+
+_TILT_SPAN = re.compile(r"^(-?\d+(?:\.\d+)?)\s*(?:to|-|–|\.\.)\s*(-?\d+(?:\.\d+)?)(?:\s*(?:by|step|every)\s*(\d+(?:\.\d+)?))?$")
+
+
+def parse_tilts(text: str) -> list[float]:
+    """Reachable tilts from a list ("15, 22, 29"), a range ("10 to 60 by 5") or a pasted hole table: one hole a line,
+    its tilt the last number ("hole 3  36.5"). BriefError names the line that cannot be read."""
+    lines = [line.strip() for line in text.replace("°", " ").replace("\t", " ").splitlines() if line.strip()]
+    if not lines:
+        raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
+    if len(lines) == 1:
+        span = _TILT_SPAN.match(lines[0])
+        if span:
+            low, high, step = float(span.group(1)), float(span.group(2)), float(span.group(3) or 1)
+            if step <= 0 or high < low or (high - low) / step > 720:
+                raise BriefError("mount.tilts", f"{lines[0]!r} is not a range such as 10 to 60 by 5")
+            return [round(low + step * i, 6) for i in range(int((high - low) / step + 1e-9) + 1)]
+        return [_tilt(word, 1) for word in re.split(r"[,;\s]+", lines[0]) if word]
+    if not any(char in text for char in "hH") and all(re.fullmatch(r"[-\d.,;\s]+", line) for line in lines):
+        columns = [len([w for w in re.split(r"[,;\s]+", line) if w]) for line in lines]
+        if max(columns) > 2:
+            return [_tilt(word, row) for row, line in enumerate(lines, 1) for word in re.split(r"[,;\s]+", line) if word]
+    tilts = []
+    for row, line in enumerate(lines, 1):
+        numbers = re.findall(r"-?\d+(?:\.\d+)?", line)
+        if not numbers:
+            if row == 1:
+                continue  # a heading
+            raise BriefError(f"mount.tilts line {row}", f"{line[:40]!r} holds no tilt")
+        tilts.append(_tilt(numbers[-1], row))
+    if not tilts:
+        raise BriefError("mount.tilts", "the table holds no tilt")
+    return tilts
+
+
+def _tilt(word: str, row: int) -> float:
+    try:
+        value = float(word)
+    except ValueError:
+        raise BriefError(f"mount.tilts line {row}", f"{word[:20]!r} is not a tilt in degrees") from None
+    if not -90 <= value <= 90:
+        raise BriefError(f"mount.tilts line {row}", f"{value:g} degrees: a tilt lies from 0 (flat) to 90 (upright)")
+    return value

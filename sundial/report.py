@@ -1,0 +1,198 @@
+"""What a station shows, read off a study once: plain frozen data that can be stored and opened again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
+from sundial.days import MONTH_OF_DAY
+from sundial.plan.rivals import paying_settings
+from sundial.plan.tilt_plan import TiltPlan
+from sundial.study import Study
+from sundial.sun import noon_and_length
+from sundial.worth.comparison import Comparison, Way, compare
+from sundial.worth.finance import outcome
+from sundial.worth.verdict import Swing, Verdict, swings, verdict
+
+
+@dataclass(frozen=True)
+class CurvePoint:
+    """One number of settings: kWh over the best fixed tilt, as a share, minutes a year, kWh per minute (None: no work)."""
+
+    settings: int
+    gain: float
+    share: float
+    minutes: float
+    kwh_per_minute: float | None
+
+
+@dataclass(frozen=True)
+class RivalLoss:
+    """A rival plan and what it loses against the chosen one, kWh a year."""
+
+    name: str
+    tilts: tuple[float, ...]
+    energy: float
+    loss: float
+
+
+@dataclass(frozen=True)
+class PlanReport:
+    """The tilt plan of a build. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
+
+    Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
+    ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it.
+    """
+
+    plans: tuple[TiltPlan | None, ...]
+    chosen: TiltPlan
+    fixed: TiltPlan
+    every_day: TiltPlan
+    gain: float
+    gain_share: float
+    goal_gain: float
+    minutes: float
+    paying: int
+    curve: tuple[CurvePoint, ...]
+    ceiling: float
+    rivals: tuple[RivalLoss, ...]
+    reachable: tuple[float, ...]
+    noon: tuple[float, ...]
+    day_length: tuple[float, ...]
+    daily: tuple[float, ...]
+    by_month: tuple[float, ...]
+    cap_price: float
+    slack_kwh: float
+    notes: tuple[str, ...]
+
+
+def plan_report(study: Study) -> PlanReport:
+    """Everything the tilt plan station shows."""
+    plans = study.own_plans
+    wanted = study.brief.plan.moves
+    chosen, fixed = plans.with_settings(wanted), plans.simplest
+    surface, effort = study.plan_surface, study.effort
+    columns = [surface.column(tilt) for tilt in chosen.tilt_by_day]
+    daily = surface.energy[np.arange(len(columns)), columns]
+    curve = []
+    for settings, plan in enumerate(plans.plans, 1):
+        if plan is None:
+            continue
+        gain, minutes = plan.energy - fixed.energy, plan.moves * effort.minutes
+        share = gain / fixed.energy if fixed.energy else 0.0
+        curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
+    noon, length = noon_and_length(study.site)
+    gain = chosen.energy - fixed.energy
+    return PlanReport(
+        plans=plans.plans,
+        chosen=chosen,
+        fixed=fixed,
+        every_day=plans.every_day,
+        gain=gain,
+        gain_share=gain / fixed.energy if fixed.energy else 0.0,
+        goal_gain=chosen.goal_value - fixed.goal_value,
+        minutes=chosen.moves * effort.minutes,
+        paying=paying_settings(plans, effort),
+        curve=tuple(curve),
+        ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
+        rivals=tuple(RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy) for r in study.rivals()),
+        reachable=tuple(float(t) for t in study.plan_tilts),
+        noon=noon,
+        day_length=length,
+        daily=tuple(daily.tolist()),
+        by_month=tuple(np.bincount(MONTH_OF_DAY, weights=daily).tolist()),
+        cap_price=_cap_price(study, chosen),
+        slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
+        notes=_notes(study, chosen),
+    )
+
+
+def _cap_price(study: Study, chosen: TiltPlan) -> float:
+    """kWh a year that caps and floors cost the chosen plan (0 without any)."""
+    plan = study.brief.plan
+    if plan.cap is None and plan.floor is None:
+        return 0.0
+    free = study.brief.model_copy(update={"plan": plan.model_copy(update={"cap": None, "floor": None})})
+    without = Study(free, study.load, study.weather, study.surface())
+    return max(0.0, without.own_plans.with_settings(plan.moves).goal_value - chosen.goal_value)
+
+
+def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
+    notes = []
+    mount = study.brief.mount
+    if isinstance(mount, SteppedMount) and len(study.reachable) == 1:
+        notes.append(f"This frame has one position ({study.reachable[0]:g}°), so there is nothing to move.")
+    if isinstance(mount, FixedMount):
+        notes.append("The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do.")
+    if isinstance(mount, TwoAxisMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None):
+        notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
+    if study.hand_axis is not None:
+        notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
+    if min(chosen.tilt_by_day) < 5 and min(chosen.tilt_by_day) >= 0:
+        notes.append("Under 5° rain does not run off by itself: dirt settles along the lower edge.")
+    turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)
+    if turn > 5:
+        notes.append(f"The array is turned {turn:.0f}° from the equator-ward direction; the plan is made for that.")
+    if study.weather.made_up:
+        notes.append(study.weather.trust)
+    return tuple(notes)
+
+
+@dataclass(frozen=True)
+class StretchCurve:
+    """Energy of one stretch against tilt: whole degrees and kWh, the share lost against the best, and the 1 % band."""
+
+    tilts: tuple[float, ...]
+    energy: tuple[float, ...]
+    band: tuple[float, float]
+    tilt: float
+
+
+def stretch_curve(study: Study, plan: TiltPlan, index: int) -> StretchCurve:
+    """Energy against tilt for one stretch of a plan."""
+    stretch = plan.stretches[index % len(plan.stretches)]
+    days = np.arange(stretch.start, stretch.start + stretch.days) % 365
+    surface = study.plan_surface
+    total = surface.energy[days].sum(axis=0)
+    return StretchCurve(tuple(surface.tilts.tolist()), tuple(total.tolist()), stretch.band, stretch.tilt)
+
+
+@dataclass(frozen=True)
+class WorthReport:
+    """The comparison, the verdict and what it hangs on. ``price`` of one more kWh; ``kwh_over_life`` is what one more
+    kWh a year is worth over the whole life, today."""
+
+    comparison: Comparison
+    verdict: Verdict
+    swings: tuple[Swing, ...]
+    price: float
+    kwh_over_life: float
+
+    def row(self, kind: str) -> Way | None:
+        return self.comparison.row(kind)
+
+
+def worth_report(study: Study) -> WorthReport:
+    """Everything the worth station shows."""
+    comparison = compare(study)
+    said = verdict(study, comparison)
+    found = tuple(swings(study, said.focus)) if said.focus else ()
+    return WorthReport(comparison, said, found, study.terms.price, outcome(1.0, None, 0.0, study.terms).break_even_cost)
+
+
+@dataclass(frozen=True)
+class Made:
+    """The year of a build's own mount: kWh, kWh by month (12), and each line between label and meter."""
+
+    year: float
+    by_month: tuple[float, ...]
+    label_energy: float
+    ledger: dict[str, float]
+
+
+def made_report(study: Study) -> Made:
+    """What the mount makes as it will be used, and where the rest goes."""
+    made = study.production()
+    return Made(made.year, tuple(made.by_month.tolist()), made.label_energy, made.ledger)

@@ -1,0 +1,168 @@
+"""Answers of the core for a build, each computed once and kept under a digest of what it was computed from."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import cached_property
+from threading import Lock
+from typing import Any, TypeVar
+
+import numpy as np
+from django.db import IntegrityError, transaction
+from pydantic import TypeAdapter
+
+import sundial
+from sundial.brief.model import Brief
+from sundial.energy.production import TiltSurface
+from sundial.report import Made, PlanReport, WorthReport, made_report, plan_report, worth_report
+from sundial.sky.weather_year import WeatherYear
+from sundial.study import Study
+from web.builds.briefs import brief_of_build
+from web.builds.models import Answer, Build
+
+Kept = TypeVar("Kept")
+ANSWERS_KEPT = 4  # of each kind and build
+PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
+MADE = TypeAdapter(Made)
+HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
+
+
+class _Shelf:
+    """The newest few studies' heavy parts in this process, so that a change of one number does not read them again."""
+
+    def __init__(self, most: int) -> None:
+        self._most, self._lock, self._kept = most, Lock(), OrderedDict[str, Any]()
+
+    def get(self, key: str, make: Callable[[], Kept]) -> Kept:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        made = make()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return made
+
+
+_weather_shelf, _study_shelf = _Shelf(8), _Shelf(8)
+
+
+class Answers:
+    """What the core says about one build as it stands in the database."""
+
+    def __init__(self, build: Build) -> None:
+        self.build = build
+
+    @cached_property
+    def brief(self) -> Brief:
+        return brief_of_build(self.build)
+
+    @cached_property
+    def _data(self) -> dict[str, Any]:
+        return self.brief.model_dump(mode="json")
+
+    def digest(self, *keys: str) -> str:
+        """Digest of some keys of the brief (all without any), of the weather file, and of the core's version."""
+        part = {key: self._data[key] for key in keys} if keys else {k: v for k, v in self._data.items() if k != "name"}
+        text = json.dumps([sundial.__version__, self.build.place.file_digest, part], sort_keys=True)
+        return hashlib.sha256(text.encode()).hexdigest()
+
+    @cached_property
+    def weather_digest(self) -> str:
+        return self.digest("site", "sky")
+
+    @cached_property
+    def surface_digest(self) -> str:
+        return self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system")
+
+    @cached_property
+    def weather(self) -> WeatherYear:
+        return _weather_shelf.get(
+            self.weather_digest,
+            lambda: self._stored("weather", self.weather_digest, lambda _: self._new_study().weather, _pack_weather, _unpack_weather),
+        )
+
+    def _new_study(self, **given: Any) -> Study:
+        return Study(self.brief, lambda name: bytes(self.build.place.file_data or b""), **given)
+
+    @cached_property
+    def study(self) -> Study:
+        """The study of this brief, with its surface from the shelf, the database, or computed now."""
+        return _study_shelf.get(self.digest(), self._study_with_surface)
+
+    def _study_with_surface(self) -> Study:
+        bare = self._new_study(given_weather=self.weather)
+        surface = _study_shelf.get(
+            "surface " + self.surface_digest,
+            lambda: self._stored("surface", self.surface_digest, lambda _: bare.surface(), _pack_surface, _unpack_surface),
+        )
+        return self._new_study(given_weather=self.weather, given_surface=surface)
+
+    @cached_property
+    def plan(self) -> PlanReport:
+        digest = self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system", "plan", "use")
+        return self._stored("plan", digest, lambda _: plan_report(self.study), PLAN_REPORT.dump_json, PLAN_REPORT.validate_json)
+
+    @cached_property
+    def worth(self) -> WorthReport:
+        return self._stored("worth", self.digest(), lambda _: worth_report(self.study), WORTH_REPORT.dump_json, WORTH_REPORT.validate_json)
+
+    @cached_property
+    def produced(self) -> Made:
+        """The year of the build's own mount, with every loss by name."""
+        digest = self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system", "plan")
+        return self._stored("made", digest, lambda _: made_report(self.study), MADE.dump_json, MADE.validate_json)
+
+    def _stored(
+        self, kind: str, digest: str, make: Callable[[str], Kept], pack: Callable[[Kept], bytes], unpack: Callable[[bytes], Kept]
+    ) -> Kept:
+        kept = Answer.objects.filter(build=self.build, kind=kind, digest=digest).first()
+        if kept:
+            return unpack(bytes(kept.payload))
+        made = make(kind)
+        try:
+            with transaction.atomic():
+                Answer.objects.create(build=self.build, kind=kind, digest=digest, payload=pack(made))
+                old = Answer.objects.filter(build=self.build, kind=kind).order_by("-pk").values_list("pk", flat=True)
+                Answer.objects.filter(pk__in=list(old[ANSWERS_KEPT : ANSWERS_KEPT + 50])).delete()
+        except IntegrityError:
+            pass  # another request kept the same answer a moment earlier
+        return made
+
+
+def _pack(arrays: dict[str, np.ndarray], about: dict[str, Any]) -> bytes:
+    out = io.BytesIO()
+    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **arrays)
+    return out.getvalue()
+
+
+def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    with np.load(io.BytesIO(data), allow_pickle=False) as held:
+        arrays = {name: held[name] for name in held.files}
+    return arrays, json.loads(arrays.pop("about").tobytes())
+
+
+def _pack_weather(year: WeatherYear) -> bytes:
+    about = {name: getattr(year, name) for name in ("utc_offset", "source", "trust", "notes", "grown", "made_up")}
+    return _pack({name: getattr(year, name) for name in HOURLY}, about)
+
+
+def _unpack_weather(data: bytes) -> WeatherYear:
+    arrays, about = _unpack(data)
+    return WeatherYear(**arrays, **{**about, "notes": tuple(about["notes"])})
+
+
+def _pack_surface(surface: TiltSurface) -> bytes:
+    arrays = {"tilts": surface.tilts, "energy": surface.energy, "irradiation": surface.irradiation}
+    return _pack(arrays, {"azimuth": surface.azimuth})
+
+
+def _unpack_surface(data: bytes) -> TiltSurface:
+    arrays, about = _unpack(data)
+    return TiltSurface(**arrays, **about)

@@ -1,0 +1,163 @@
+"""Form fields that read what people type: decimal commas, feet and inches, degrees and minutes, shares as per cent."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from sundial.quantities import format_length, parse_angle, parse_length
+
+
+class Asked:
+    """Mixin: the unit shown behind the input, and the two lines behind the field's name."""
+
+    def ask(self, unit: str = "", why: str = "", source: str = "") -> Any:
+        self.unit, self.why, self.source = unit, why, source
+        return self
+
+
+class NumberField(Asked, forms.FloatField):
+    """A number with a decimal point or comma, within its range."""
+
+    widget = forms.TextInput
+
+    def __init__(self, low: float | None = None, high: float | None = None, unit: str = "", why: str = "", source: str = "", **kwargs: Any) -> None:
+        words = "Give a number"
+        if low is not None and high is not None:
+            words += f" from {low:g} to {high:g}"
+        kwargs.setdefault("error_messages", {"invalid": f"{words}.", "required": f"{words}."})
+        super().__init__(min_value=low, max_value=high, **kwargs)
+        for limit in self.validators:
+            limit.message = f"{words}."
+        self.widget.attrs.update({"inputmode": "decimal", "autocomplete": "off"})
+        self.ask(unit, why, source)
+
+    def to_python(self, value: Any) -> float | None:
+        return super().to_python(value.replace(",", ".").replace("−", "-").strip() if isinstance(value, str) else value)
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value:.10g}" if isinstance(value, float) else value
+
+
+class WholeField(NumberField):
+    """A whole number within its range."""
+
+    def to_python(self, value: Any) -> int | None:
+        number = super().to_python(value)
+        if number is None:
+            return None
+        if number != int(number):
+            raise forms.ValidationError(self.error_messages["invalid"].replace("a number", "a whole number"), code="invalid")
+        return int(number)
+
+
+class PercentField(NumberField):
+    """A share kept from 0 to 1, typed and shown in per cent."""
+
+    def __init__(self, low: float = 0, high: float = 100, **kwargs: Any) -> None:
+        super().__init__(low, high, unit=kwargs.pop("unit", "%"), **kwargs)
+
+    def clean(self, value: Any) -> float | None:
+        per_cent = super().clean(value)
+        return None if per_cent is None else per_cent / 100
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value * 100:.6g}" if isinstance(value, (int, float)) else value
+
+
+class LengthField(Asked, forms.CharField):
+    """A length in metres, typed in either system; the form sets ``units``."""
+
+    units = "metric"
+
+    def __init__(self, low: float, high: float, small: bool = False, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=60, **kwargs)
+        self.low, self.high, self.small = low, high, small
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask("", why, source)
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            metres = parse_length(text, self.units, self.small)
+        except ValueError as error:
+            raise forms.ValidationError(str(error)) from None
+        if not self.low <= metres <= self.high:
+            low, high = format_length(self.low, self.units), format_length(self.high, self.units)
+            raise forms.ValidationError(f"Give a length from {low} to {high}.")
+        return metres
+
+    def prepare_value(self, value: Any) -> Any:
+        return format_length(value, self.units) if isinstance(value, (int, float)) else value
+
+
+class AngleField(Asked, forms.CharField):
+    """Latitude or longitude in any usual notation."""
+
+    def __init__(self, axis: str, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=80, **kwargs)
+        self.axis = axis
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask("°", why, source)
+
+    def clean(self, value: Any) -> float:
+        text = super().clean(value)
+        try:
+            return parse_angle(text, self.axis)
+        except ValueError as error:
+            raise forms.ValidationError(str(error)) from None
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value:.6g}" if isinstance(value, float) else value
+
+
+class TwelveField(Asked, forms.CharField):
+    """Twelve numbers, or one for all months, typed in a line; ``optional`` ones may be empty."""
+
+    def __init__(self, low: float, high: float, unit: str = "", why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=400, **kwargs)
+        self.low, self.high = low, high
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask(unit, why, source)
+
+    def clean(self, value: Any) -> list[float] | None:
+        text = super().clean(value)
+        if not text:
+            return None
+        words = text.replace(";", " ").replace("\t", " ").split() if "," not in text or ". " in text else text.replace(";", " ").replace(",", " ").split()
+        numbers = []
+        for place, word in enumerate(words, 1):
+            try:
+                number = float(word.strip(","))
+            except ValueError:
+                raise forms.ValidationError(f"Number {place}, {word[:20]!r}, is not a number.") from None
+            if not self.low <= number <= self.high:
+                raise forms.ValidationError(f"Number {place}, {number:g}, must lie from {self.low:g} to {self.high:g}.")
+            numbers.append(number)
+        if len(numbers) not in (1, 12):
+            raise forms.ValidationError(f"Give one number, or twelve (January to December), not {len(numbers)}.")
+        return numbers * 12 if len(numbers) == 1 else numbers
+
+    def prepare_value(self, value: Any) -> Any:
+        if not isinstance(value, list):
+            return value
+        return f"{value[0]:g}" if len(set(value)) == 1 else ", ".join(f"{number:g}" for number in value)
+
+
+class ChoiceField(Asked, forms.ChoiceField):
+    """A choice with its question explained."""
+
+    def __init__(self, why: str = "", source: str = "", unit: str = "", **kwargs: Any) -> None:
+        super().__init__(**kwargs)
+        self.ask(unit, why, source)
+
+
+class SwitchField(Asked, forms.BooleanField):
+    """Yes or no."""
+
+    def __init__(self, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(required=False, **kwargs)
+        self.ask("", why, source)

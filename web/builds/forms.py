@@ -1,0 +1,21 @@
+"""Small forms of the list of builds."""
+
+from django import forms
+
+from web.place.models import Place
+
+
+class NewBuildForm(forms.Form):
+    name = forms.CharField(max_length=80)
+    units = forms.ChoiceField(choices=Place.UNITS)
+    creation_key = forms.UUIDField(widget=forms.HiddenInput)
+
+
+class RenameForm(forms.Form):
+    name = forms.CharField(max_length=80)
+
+
+class ImportForm(forms.Form):
+    brief = forms.FileField(label="Brief file (JSON)", error_messages={"required": "Choose a brief file.", "empty": "The brief file is empty."})
+    weather = forms.FileField(label="Weather file, if the brief names one", required=False)
+    creation_key = forms.UUIDField(widget=forms.HiddenInput)

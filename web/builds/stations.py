@@ -1,0 +1,96 @@
+"""The frame of every station: load the build, show it, save its form, answer the chosen day."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.contrib.auth.mixins import LoginRequiredMixin
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views import View
+
+from sundial.errors import BriefError
+from web.builds.answers import Answers
+from web.builds.editing import Saved, StationForm, save
+from web.builds.figures import rail, ribbon
+from web.builds.models import Build
+
+
+def own_build(request: HttpRequest, pk: int) -> Build:
+    """This person's build, or 404: another's is not told apart from none."""
+    return get_object_or_404(Build.objects.of(request.user).select_related("place", "frame", "plan", "purse"), pk=pk)
+
+
+class SignedIn(LoginRequiredMixin):
+    """Pages for signed-in people; htmx requests get 401, so that the page can keep what was typed."""
+
+    def handle_no_permission(self) -> HttpResponse:
+        if self.request.htmx:
+            return HttpResponse(status=401)
+        return super().handle_no_permission()
+
+
+class StationView(SignedIn, View):
+    """One station of one build."""
+
+    key: ClassVar[str]
+    form_class: ClassVar[type[StationForm]]
+
+    @property
+    def template(self) -> str:
+        return f"{self.key}/station.html"
+
+    @property
+    def answer_template(self) -> str:
+        return f"{self.key}/_answer.html"
+
+    def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
+        """What this station's answer needs beside the plan."""
+        raise NotImplementedError
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        if request.htmx and request.GET.get("part") == "answer":
+            return self._answer(request, build)
+        if build.last_station != self.key:
+            Build.objects.filter(pk=build.pk).update(last_station=self.key)
+        return render(request, self.template, {**self._context(build), "form": self.form_class(build)})
+
+    def _context(self, build: Build, answers: Answers | None = None) -> dict[str, Any]:
+        answers = answers or Answers(build)
+        context: dict[str, Any] = {"build": build, "station": self.key, "rail": rail(build, self.key), "currency": build.purse.currency}
+        try:
+            plan = answers.plan
+            context |= {"plan": plan, "ribbon": ribbon(build, plan), "answers": answers, "weather": answers.weather}
+            context |= self.figures(build, answers)
+        except BriefError as error:
+            context["trouble"] = str(error)
+        return context
+
+    def _answer(self, request: HttpRequest, build: Build) -> HttpResponse:
+        return render(request, "builds/_answered.html", {**self._context(build), "answer_template": self.answer_template})
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        saved = save(request, build, self.form_class)
+        return self.respond(request, saved)
+
+    def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
+        """After a save: the answer in place for htmx, the whole page otherwise."""
+        if not request.htmx:
+            context = {**self._context(saved.build, saved.answers), "form": saved.form, "outcome": saved.outcome}
+            return render(request, self.template, context, status=200 if saved.outcome == "saved" else 422)
+        if saved.outcome == "conflict":
+            response = render(request, "builds/_conflict.html", {"build": saved.build, "station": self.key})
+            response["HX-Retarget"], response["HX-Reswap"] = "#notice", "innerHTML"
+            return response
+        if saved.outcome == "invalid":
+            response = render(request, "builds/_refused.html", {"build": saved.build, "form": saved.form})
+            response["HX-Reswap"] = "none"
+            return response
+        context = self._context(saved.build, saved.answers)
+        told = getattr(saved.form, "told", [])
+        return render(
+            request, "builds/_answered.html",
+            {**context, "form": saved.form, "told": told, "saved": True, "answer_template": self.answer_template},
+        )  # fmt: skip

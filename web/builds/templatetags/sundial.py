@@ -1,0 +1,139 @@
+"""Numbers and units as the pages show them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import template
+from django.forms import BoundField
+from django.utils.html import format_html
+
+from sundial.days import spoken_day
+from sundial.quantities import FOOT, format_length
+
+register = template.Library()
+THIN = " "
+
+
+@register.filter
+def kwh(value: float) -> str:
+    """1234.5 as "1 234" (thin space), small ones with one decimal."""
+    if value is None:
+        return "–"
+    decimals = 1 if abs(value) < 9.95 and value != 0 else 0
+    text = f"{abs(value):,.{decimals}f}".replace(",", THIN)
+    return f"−{text}" if value < 0 and text.strip("0.") else text
+
+
+@register.filter
+def signed(value: float) -> str:
+    """With its sign, the minus a real one."""
+    text = kwh(value)
+    return text if text.startswith("−") or not text.strip("0.") else f"+{text}"
+
+
+@register.filter
+def money(value: float | None) -> str:
+    if value is None:
+        return "–"
+    text = f"{abs(value):,.0f}".replace(",", THIN)
+    return f"−{text}" if value < -0.5 else text
+
+
+@register.filter
+def price(value: float | None) -> str:
+    return "–" if value is None else f"{value:.2f}".replace("-", "−")
+
+
+@register.filter
+def percent(value: float | None, decimals: int = 1) -> str:
+    return "–" if value is None else f"{value * 100:.{decimals}f}{THIN}%".replace("-", "−")
+
+
+@register.filter
+def degrees(value: float | None) -> str:
+    if value is None:
+        return "–"
+    return f"{value:.1f}°" if abs(value - round(value)) > 0.05 else f"{round(value)}°"
+
+
+@register.filter
+def day(value: int) -> str:
+    """A day of the year as "24 March"."""
+    return spoken_day(value)
+
+
+@register.filter
+def window(value: Any) -> str:
+    """The window of a move: "15 Mar to 2 Apr"."""
+
+    def short(number: int) -> str:
+        name, _, month = spoken_day(number).partition(" ")
+        return f"{name} {month[:3]}"
+
+    return f"{short(value.earliest)} to {short(value.latest)}"
+
+
+@register.filter
+def length(value: float, units: str) -> str:
+    return format_length(value, "us" if units == "us" else "metric")
+
+
+@register.filter
+def area(value: float, units: str) -> str:
+    return f"{value / FOOT**2:.0f} sq ft" if units == "us" else f"{value:.1f} m²"
+
+
+@register.filter
+def minutes(value: float) -> str:
+    if value < 100:
+        return f"{value:.0f} min"
+    return f"{value / 60:.1f} h"
+
+
+@register.filter
+def with_currency(text: str, currency: str) -> str:
+    return text.replace("{currency}", currency)
+
+
+@register.inclusion_tag("builds/_ask.html")
+def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, Any]:
+    """One question of a form: name, explanation, input, unit, refusal."""
+    asked = field.field
+    kind = getattr(field.field.widget, "input_type", "textarea")
+    described = f"err-{field.name}"
+    attributes = {"aria-describedby": described, "class": _css(kind)}
+    if field.errors:
+        attributes["aria-invalid"] = "true"
+    return {
+        "field": field,
+        "widget": field.as_widget(attrs=attributes),
+        "kind": kind,
+        "unit": getattr(asked, "unit", "").replace("{currency}", currency),
+        "why": getattr(asked, "why", ""),
+        "source": getattr(asked, "source", ""),
+        "wide": wide,
+    }
+
+
+def _css(kind: str) -> str:
+    return {"checkbox": "form-check-input", "radio": "", "select": "form-select form-select-sm", "file": "form-control form-control-sm"}.get(
+        kind, "form-control form-control-sm"
+    )
+
+
+@register.simple_tag
+def control(form: Any, name: str, label: str = "") -> str:
+    """A bare input of a form with its refusal, for tables."""
+    field = form[name]
+    kind = getattr(field.field.widget, "input_type", "text")
+    attributes = {"aria-describedby": f"err-{name}", "class": _css(kind), "aria-label": label or field.label}
+    if field.errors:
+        attributes["aria-invalid"] = "true"
+    return format_html('{}<span class="refusal" id="err-{}">{}</span>', field.as_widget(attrs=attributes), name, " ".join(field.errors))
+
+
+@register.filter
+def at(values: Any, index: Any) -> Any:
+    """The item at an index or key."""
+    return values[index]

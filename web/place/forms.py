@@ -1,0 +1,166 @@
+"""The place: where it is, in which units, under what sky."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from sundial.errors import BriefError
+from sundial.quantities import split_pair, wrap_longitude
+from sundial.sky.files import LARGEST, sniff
+from sundial.sky.made_up import CLIMATES
+from sundial.zones import zone_at
+from web.builds.answers import Answers
+from web.builds.briefs import take_weather
+from web.builds.editing import StationForm
+from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
+from web.builds.models import Build
+from web.place.models import Place
+
+SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
+SKIES = [("made-up", "A made-up sky (rough)"), ("monthly", "Twelve monthly numbers"), ("file", "A weather file (EPW, TMY3, CSV)")]
+
+
+class PlaceForm(StationForm):
+    """Everything about the place and its sky."""
+
+    paths: ClassVar[dict[str, str]] = {
+        "site.latitude": "latitude",
+        "site.longitude": "longitude",
+        "site.elevation": "elevation",
+        "sky.ghi": "ghi",
+        "sky.temp_air": "temp_air",
+        "sky.wind_speed": "wind_speed",
+        "sky.file": "weather_file",
+        "sky.name": "sky_name",
+        "ground.albedo": "albedo",
+    }
+
+    where = forms.CharField(label="Name of the place", max_length=80, required=False)
+    latitude = AngleField(
+        "latitude",
+        label="Latitude",
+        why="Sets the sun's path. Paste a pair such as 42.9, -6.1 and both fields are filled.",
+        source="From any map; a tenth of a degree is plenty.",
+    )
+    longitude = AngleField(
+        "longitude", label="Longitude", required=False, why="Sets solar noon on your clock. East is positive, west negative.", source="From any map."
+    )
+    elevation = LengthField(
+        -450, 6000, label="Height above sea", why="Thin air passes more light and cools less.", source="From any map; 100 m either way hardly matters."
+    )
+    units = ChoiceField(label="Units", choices=Place.UNITS, why="How lengths are shown. Both are understood everywhere.")
+    sky_kind = ChoiceField(label="The sky comes from", choices=SKIES, why="What the sun gives there, hour by hour, through a year.")
+    sky_name = ChoiceField(
+        label="Which made-up sky",
+        choices=[(name, climate.title) for name, climate in CLIMATES.items()],
+        required=False,
+        why="Invented climates, scaled to your latitude: good for a first look, not for money.",
+        source="Made up for this product; no measurement.",
+    )
+    ghi = TwelveField(
+        0,
+        12,
+        label="Sun on the flat, January to December",
+        unit="kWh/m² a day",
+        required=False,
+        why="Mean daily irradiation of each month on level ground (“peak sun hours”).",
+        source="From a solar atlas or weather service. A year is grown from it; months are kept to 0.1 %.",
+    )
+    temp_air = TwelveField(-60, 45, label="Air temperature", unit="°C", required=False, why="Warm panels make less.", source="Monthly means; one number will do.")
+    wind_speed = TwelveField(0, 30, label="Wind", unit="m/s", required=False, why="Wind cools the panels.", source="Monthly means at 10 m; one number will do.")
+    weather_file = forms.FileField(label="Weather file", required=False)
+    shift_minutes = forms.TypedChoiceField(label="Shift its clock by", choices=SHIFTS, coerce=int, required=False, empty_value=0)
+    albedo = TwelveField(
+        0,
+        1,
+        label="Brightness of the ground",
+        required=False,
+        why="Share of light the ground sends back: grass 0.2, pale gravel 0.35, fresh snow 0.8.",
+        source="One number, or twelve (January to December).",
+    )
+
+    def chosen_units(self) -> str:
+        chosen = self.data.get("units") if self.is_bound else None
+        return chosen if chosen in dict(Place.UNITS) else self.build.place.units
+
+    def current(self, build: Build) -> dict[str, Any]:
+        place = build.place
+        held = {name: getattr(place, name) for name in self.base_fields if hasattr(place, name)}
+        kind = place.sky_kind if place.sky_kind in ("made-up", "monthly") else "file"
+        return {**held, "where": build.where, "sky_kind": kind}
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        self.told: list[str] = []
+        latitude, longitude = data.get("latitude"), data.get("longitude")
+        if latitude is not None and not -90 < latitude < 90:
+            at_pole = abs(latitude) == 90
+            self.add_error(
+                "latitude",
+                "At a pole every direction is the same and no facing can be named: give up to 89.99."
+                if at_pole
+                else f"{latitude:g} is beyond the pole: latitude runs from -90 to 90.",
+            )
+        if longitude is None and "longitude" not in self.errors:
+            self.add_error("longitude", "Give the longitude, such as -6.1 or 6.1 W.")
+        elif longitude is not None and abs(longitude) > 180:
+            if abs(longitude) > 1080:
+                self.add_error("longitude", f"{longitude:g} is no longitude: it runs from -180 to 180.")
+            else:
+                data["longitude"] = wrap_longitude(longitude)
+                self.told.append(f"Longitude {longitude:g}° was wrapped to {data['longitude']:g}°.")
+        self._clean_sky(data)
+        return data
+
+    def _clean_sky(self, data: dict[str, Any]) -> None:
+        kind, upload = data.get("sky_kind"), data.get("weather_file")
+        if kind == "monthly" and not data.get("ghi") and "ghi" not in self.errors:
+            self.add_error("ghi", "Give twelve numbers, January to December.")
+        if kind == "file" and not upload and not self.build.place.file_data:
+            self.add_error("weather_file", "Choose an EPW, TMY3 or CSV file.")
+        if upload:
+            if upload.size > LARGEST:
+                self.add_error("weather_file", f"That file has {upload.size / 1e6:.0f} MB; a year of weather has under {LARGEST / 1e6:.0f} MB.")
+                return
+            self.upload = upload.read()
+            try:
+                self.upload_kind = sniff(self.upload)
+            except BriefError as error:
+                self.add_error("weather_file", error.message[0].upper() + error.message[1:])
+
+    def _clean_fields(self) -> None:
+        # A pair pasted into the first field fills both.
+        pair = split_pair(self.data.get("latitude", ""))
+        if pair:
+            self.data = self.data.copy()
+            self.data["latitude"], self.data["longitude"] = pair
+        super()._clean_fields()
+
+    def apply(self, build: Build) -> None:
+        place, data = build.place, self.cleaned_data
+        build.where = data.get("where", build.where)
+        build.save(update_fields=["where"])
+        for name in ("latitude", "longitude", "elevation", "units", "sky_name", "ghi", "temp_air", "wind_speed", "albedo"):
+            if data.get(name) not in (None, ""):
+                setattr(place, name, data[name])
+        place.timezone = zone_at(place.latitude, place.longitude)
+        place.shift_minutes = data.get("shift_minutes", place.shift_minutes)
+        if data.get("weather_file"):
+            take_weather(place, data["weather_file"].name, self.upload)
+        place.sky_kind = data["sky_kind"] if data["sky_kind"] != "file" else self._file_kind(place)
+        place.save()
+
+    def _file_kind(self, place: Place) -> str:
+        return getattr(self, "upload_kind", None) or sniff(bytes(place.file_data or b""))
+
+    def check(self, answers: Answers) -> None:
+        answers.weather  # noqa: B018  (a refused file says so here, before plans are asked for)
+        super().check(answers)
+
+
+class PlaceStep(PlaceForm):
+    """The first step of a new build."""
+
+    only = ("where", "latitude", "longitude", "elevation", "sky_kind", "sky_name", "ghi", "weather_file")

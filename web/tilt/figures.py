@@ -1,0 +1,153 @@
+"""Drawings of the tilt plan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sundial.report import PlanReport, StretchCurve
+from web.builds.drawing import Scale, Tick, month_ticks, path, ticks, year_pieces
+
+Y_NINETY = Scale(0, 90, 236, 20)
+X_YEAR = Scale(0, 365, 40, 548)
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle, px."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
+class Words:
+    """A label, px."""
+
+    x: float
+    y: float
+    text: str
+
+
+@dataclass(frozen=True)
+class YearPicture:
+    """The plan over the year."""
+
+    noon: str
+    ideal: str
+    steps: list[str]
+    bands: list[Box]
+    slack: list[Box]
+    labels: list[Words]
+    angles: list[Tick]
+    months: list[Tick]
+    x: float
+    left: float
+    right: float
+    noon_label: Words
+    ideal_label: Words
+
+
+def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
+    """Noon sun, the best tilt of each day, the plan as steps with bands, and the window of each move."""
+    x, y = X_YEAR, Y_NINETY
+    stretches = plan.chosen.stretches
+    bands, slack, labels = [], [], []
+    for index, stretch in enumerate(stretches):
+        pieces = year_pieces(stretch.start, stretch.days)
+        for first, past in pieces:
+            bands.append(_box(x(first), y(stretch.band[1]), x(past), y(stretch.band[0])))
+        if plan.chosen.moves:
+            for first, past in year_pieces(stretch.earliest, (stretch.latest - stretch.earliest) % 365 or 1):
+                slack.append(_box(x(first), y.end, x(past), y.start))
+        first, past = max(pieces, key=lambda piece: piece[1] - piece[0])
+        wide = x(past) - x(first)
+        if wide > 30:
+            text = f"{stretch.tilt:.0f}°" if abs(stretch.tilt - round(stretch.tilt)) < 0.05 else f"{stretch.tilt:.1f}°"
+            if stepped and wide > 75:
+                text = f"hole {plan.reachable.index(stretch.tilt) + 1} · {text}"
+            neighbour = stretches[index - 1].tilt if len(stretches) > 1 else 0
+            above = stretch.tilt >= neighbour or stretch.tilt < 8
+            middle = (x(first) + x(past)) / 2 if wide > 75 or len(stretches) > 2 else x(first) + wide / 2
+            labels.append(Words(middle, y(stretch.tilt) + (-7 if above else 17), text))
+    peak = max(range(365), key=lambda d: plan.noon[d])
+    ideal_at = 20 if plan.noon[20] < plan.noon[200] else 200
+    return YearPicture(
+        path((x(d), y(min(max(plan.noon[d], 0), 90))) for d in range(0, 365, 2)),
+        path((x(d), y(_smooth(plan.every_day.tilt_by_day, d))) for d in range(0, 365, 3)),
+        _steps(plan),
+        bands,
+        slack,
+        labels,
+        ticks(y, 15, "{:g}°"),
+        month_ticks(x),
+        x(day),
+        x.start,
+        x.end,
+        Words(min(max(x(peak), 90), 500), y(min(plan.noon[peak], 84)) - 7, "noon sun height"),
+        Words(x(ideal_at) + 44, y(_smooth(plan.every_day.tilt_by_day, ideal_at)) - 8, "best each day"),
+    )
+
+
+def _smooth(tilts: tuple[float, ...], day: int) -> float:
+    """Fortnight's mean: the best tilt of single days jumps with the weather."""
+    return sum(tilts[(day + i) % 365] for i in range(-14, 15)) / 29
+
+
+def _box(x0: float, y0: float, x1: float, y1: float) -> Box:
+    return Box(round(x0, 1), round(y0, 1), round(x1 - x0, 1), round(y1 - y0, 1))
+
+
+def _steps(plan: PlanReport) -> list[str]:
+    """The plan as one line from January to December with upright risers at the moves."""
+    tilts = plan.chosen.tilt_by_day
+    points = [(X_YEAR(0), Y_NINETY(tilts[0]))]
+    for day in range(1, 365):
+        if tilts[day] != tilts[day - 1]:
+            points += [(X_YEAR(day), Y_NINETY(tilts[day - 1])), (X_YEAR(day), Y_NINETY(tilts[day]))]
+    points.append((X_YEAR(365), Y_NINETY(tilts[364])))
+    return [path(points)]
+
+
+@dataclass(frozen=True)
+class Stem:
+    """One number of settings in the gain curve."""
+
+    settings: int
+    x: float
+    y: float
+    on: bool
+    pays: bool
+    text: str
+
+
+@dataclass(frozen=True)
+class GainCurve:
+    """Gain against the number of settings, with the ceiling."""
+
+    stems: list[Stem]
+    base: float
+    ceiling: float
+    ceiling_text: str
+
+
+def gain_curve(plan: PlanReport) -> GainCurve:
+    y = Scale(0, max(plan.ceiling, 1e-6), 96, 24)
+    x = Scale(1, 12, 9, 207)
+    chosen = plan.chosen.settings
+    stems = [
+        Stem(p.settings, x(p.settings), y(max(p.share, 0)), p.settings == chosen, p.settings == plan.paying, f"{p.share:+.1%}") for p in plan.curve
+    ]
+    return GainCurve(stems, 96, y(plan.ceiling), f"a new tilt every day: {plan.ceiling:+.1%}")
+
+
+def curve_chart(curve: StretchCurve) -> dict[str, Any]:
+    """Energy against tilt of the chosen stretch, for the chart."""
+    return {
+        "tilts": list(curve.tilts),
+        "energy": [round(value, 1) for value in curve.energy],
+        "band": list(curve.band),
+        "tilt": curve.tilt,
+    }

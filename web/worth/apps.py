@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class WorthConfig(AppConfig):
+    name = "web.worth"

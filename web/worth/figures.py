@@ -1,0 +1,79 @@
+"""Drawings of what it is worth."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sundial.report import WorthReport
+from web.builds.drawing import Scale, Tick, nice_step, spread, ticks
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One way in the drawing: filled when priced, hollow at the most it may cost when not."""
+
+    x: float
+    y: float
+    label_x: float
+    label_y: float
+    anchor: str
+    text: str
+    kind: str
+
+
+@dataclass(frozen=True)
+class WorthPicture:
+    """Extra kWh against extra cost, with the line of what it may cost."""
+
+    marks: list[Mark]
+    line: tuple[float, float, float, float]
+    pays: str
+    costs: list[Tick]
+    gains: list[Tick]
+    left: float
+    right: float
+    top: float
+    base: float
+    line_x: float
+    line_y: float
+
+
+def worth_picture(worth: WorthReport) -> WorthPicture | None:
+    """None where no way gives more than the base."""
+    rows = [row for row in worth.comparison.rows if row.extra_kwh > 1]
+    if not rows:
+        return None
+    per_kwh = worth.kwh_over_life
+    most = max(max(r.extra_cost or 0, r.money.break_even_cost if r.extra_cost is None else 0) for r in rows) or 100.0
+    top = max(r.extra_kwh for r in rows) * 1.12
+    x, y = Scale(0, most * 1.1, 56, 520), Scale(0, top, 250, 24)
+    points = []
+    for row in rows:
+        cost = row.extra_cost if row.extra_cost is not None else max(row.money.break_even_cost, 0)
+        kind = "panels" if row.panels_only else "priced" if row.extra_cost is not None else "open"
+        points.append((x(max(cost, 0)), y(row.extra_kwh), row.name if not row.panels_only else row.name.partition(": ")[2], kind))
+    places = spread([point[1] for point in points], 17, 34, 246)
+    marks = []
+    for (px, py, text, kind), ly in zip(points, places, strict=True):
+        end = px > 330
+        short = text if len(text) < 34 else f"{text[:32]}…"
+        marks.append(Mark(px, py, px - 12 if end else px + 12, round(ly + 4, 1), "end" if end else "start", short, kind))
+    reach = min(x.high, top * per_kwh) if per_kwh > 0 else 0.0
+    end_kwh = reach / per_kwh if per_kwh > 0 else top
+    line = (x(0), y(0), x(reach), y(end_kwh))
+    pays = f"M{x(0)} {y(0)} L{x(reach)} {y(end_kwh)} L{x(reach)} {y.end} L{x(0)} {y.end} Z"
+    step_x, step_y = nice_step(x.high, 5), nice_step(y.high, 4)
+    return WorthPicture(
+        marks, line, pays, ticks(x, step_x), ticks(y, step_y), x.start, x.end, y.end, y.start, x(reach * 0.72), y(end_kwh * 0.72)
+    )  # fmt: skip
+
+
+def swing_chart(worth: WorthReport) -> dict[str, Any]:
+    """What the verdict hangs on, for the chart."""
+    return {
+        "rows": [
+            {"name": s.name, "low": s.low, "high": s.high, "npvLow": round(s.npv_low, 1), "npvHigh": round(s.npv_high, 1)} for s in worth.swings[:8]
+        ],
+        "base": round(worth.verdict.focus.money.npv or 0, 1) if worth.verdict.focus else 0,
+    }

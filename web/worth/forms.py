@@ -1,0 +1,133 @@
+"""Prices, and the rows of the comparison."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from sundial.brief.model import ROWS
+from sundial.errors import BriefError
+from sundial.quantities import parse_tilts
+from sundial.worth.comparison import NAMES
+from web.builds.editing import StationForm
+from web.builds.fields import ChoiceField, NumberField, PercentField, SwitchField, WholeField
+from web.builds.models import Build
+from web.worth.models import Option
+
+CURRENCIES = [("€", "€"), ("$", "$"), ("£", "£"), ("¤", "other")]
+PURSE = ("currency", "import_price", "export_price", "own_share", "life", "interest", "price_growth", "ageing", "panel_cost", "count_hours")
+FREE = ("flat", "best-fixed", "yours")
+TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
+
+
+class WorthForm(StationForm):
+    """Prices and terms; one switch, cost and upkeep for each row."""
+
+    paths: ClassVar[dict[str, str]] = {"worth.life": "life", "worth.interest": "interest", "use.own_share": "own_share"}
+
+    currency = ChoiceField(label="Money in", choices=CURRENCIES)
+    import_price = NumberField(-100, 10000, label="A kWh bought costs", unit="{currency}", why="What a kWh you use yourself saves.", source="Your bill, taxes in.")
+    export_price = NumberField(-100, 10000, label="A kWh sold earns", unit="{currency}", why="Negative where feeding in costs money.", source="Your contract.")
+    own_share = PercentField(0, 100, label="Used on the spot", why="Share of extra energy that you use yourself.")
+    panel_cost = NumberField(0, 1e6, label="One more panel costs", unit="{currency}", required=False, why="With its part of frame, wire, freight and tax.")
+    life = WholeField(1, 60, label="Counted over", unit="years")
+    interest = PercentField(-99, 100, label="Interest", why="What the money would earn elsewhere.")
+    price_growth = PercentField(-50, 50, label="Prices grow", unit="% a year")
+    ageing = PercentField(0, 100, label="Panels age", unit="% a year")
+    count_hours = SwitchField(label="Put a price on my hours", why="Takes the value of an hour from The tilt plan.")
+
+    def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
+        self.held = {option.row: option for option in build.options.all() if option.row}
+        self.own = [option for option in build.options.all() if not option.row]
+        super().__init__(build, *args, **kwargs)
+        for kind in ROWS:
+            self._add_row(kind, NAMES[kind], priced=kind not in (*FREE, "more-panels"))
+        for option in self.own:
+            self._add_row(f"own{option.pk}", option.name, priced=True)
+
+    def _add_row(self, key: str, name: str, priced: bool) -> None:
+        self.fields[f"{key}_on"] = forms.BooleanField(label=f"Show “{name}”", required=False)
+        if priced:
+            self.fields[f"{key}_cost"] = NumberField(-1e9, 1e9, label=f"Extra cost of “{name}”", required=False)
+            self.fields[f"{key}_upkeep"] = NumberField(0, 1e6, label=f"Upkeep of “{name}” a year", required=False)
+
+    def current(self, build: Build) -> dict[str, Any]:
+        values: dict[str, Any] = {name: getattr(build.purse, name) for name in PURSE}
+        for kind in ROWS:
+            option = self.held.get(kind)
+            values |= {f"{kind}_on": not (option and option.off), f"{kind}_cost": option and option.extra_cost, f"{kind}_upkeep": option.upkeep if option else None}
+        for option in self.own:
+            key = f"own{option.pk}"
+            values |= {f"{key}_on": not option.off, f"{key}_cost": option.extra_cost, f"{key}_upkeep": option.upkeep}
+        return values
+
+    def apply(self, build: Build) -> None:
+        data = self.cleaned_data
+        for name in PURSE:
+            setattr(build.purse, name, data[name])
+        build.purse.save()
+        for kind in ROWS:
+            option = self.held.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind))
+            self._keep(option, kind)
+        for option in self.own:
+            self._keep(option, f"own{option.pk}")
+
+    def _keep(self, option: Option, key: str) -> None:
+        data = self.cleaned_data
+        new = (not data[f"{key}_on"], data.get(f"{key}_cost"), data.get(f"{key}_upkeep") or 0.0)
+        if new != (option.off, option.extra_cost, option.upkeep):
+            option.off, option.extra_cost, option.upkeep = new
+            option.save()
+
+    def check(self, answers: Any) -> None:
+        answers.worth  # noqa: B018
+
+
+class AddRowForm(StationForm):
+    """A way of holding the panels of the person's own."""
+
+    name = forms.CharField(label="Its name", max_length=120)
+    kind = ChoiceField(label="It is", choices=[("fixed", "fixed"), ("stepped", "stepped by hand"), ("one-axis", "one axis"), ("two-axis", "two axes")])
+    tilts = forms.CharField(label="Tilt, or tilts it reaches", max_length=400, required=False)
+    settings = WholeField(1, 12, label="Settings a year", required=False)
+    extra_cost = NumberField(-1e9, 1e9, label="Extra cost", unit="{currency}", required=False)
+    upkeep = NumberField(0, 1e6, label="Upkeep", unit="{currency} a year", required=False)
+
+    def current(self, build: Build) -> dict[str, Any]:
+        return {"settings": 2}
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        kind, typed = data.get("kind"), data.get("tilts") or ""
+        self.mount: dict[str, Any] = {"kind": kind}
+        if kind in ("fixed", "stepped") or typed:
+            try:
+                tilts = sorted(set(parse_tilts(typed)))
+            except BriefError as error:
+                self.add_error("tilts", error.message[0].upper() + error.message[1:])
+                return data
+            if tilts[0] < 0:
+                self.add_error("tilts", "Tilts lie from 0 (flat) to 90 (upright).")
+            if kind == "fixed":
+                self.mount["tilt"] = tilts[0]
+            elif kind == "stepped":
+                self.mount["tilts"] = tilts
+            elif kind == "one-axis":
+                self.mount |= {"axis_tilts": tilts} if len(tilts) > 1 else {"axis_tilt": tilts[0]}
+        return data
+
+    def apply(self, build: Build) -> None:
+        data = self.cleaned_data
+        Option.objects.create(
+            build=build,
+            position=50,
+            name=data["name"],
+            mount=self.mount,
+            settings=data["settings"] if data["kind"] in ("stepped", "one-axis") else None,
+            extra_cost=data["extra_cost"],
+            upkeep=data["upkeep"] or 0.0,
+        )
+
+    def check(self, answers: Any) -> None:
+        answers.worth  # noqa: B018
