@@ -30,7 +30,9 @@ def compass(site: Site, day: date) -> Compass:
     year = day.year + (day.timetuple().tm_yday - 1) / 365
     inside = 2025.0 <= year < 2030.0
     model = GeoMag(coefficients_file="wmm/WMM_2025.COF")
-    found = model.calculate(glat=site.latitude, glon=site.longitude, alt=site.elevation / 1000, time=min(max(year, 2025.0), 2029.99))
+    found = model.calculate(
+        glat=site.latitude, glon=site.longitude, alt=site.elevation / 1000, time=min(max(year, 2025.0), 2029.99)
+    )
     declination = float(found.d)
     toward = site.equator_ward
     return Compass(declination, toward, (toward - declination) % 360, 2030, inside)

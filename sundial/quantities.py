@@ -58,7 +58,7 @@ def parse_length(text: str, units: Units = "metric", small: bool = False) -> flo
 
 
 def format_length(metres: float, units: Units = "metric") -> str:
-    """"1.72 m", or feet and inches to the nearest sixteenth: "5 ft 7 13/16 in"."""
+    """ "1.72 m", or feet and inches to the nearest sixteenth: "5 ft 7 13/16 in"."""
     if units == "metric":
         return f"{metres:.2f} m"
     sixteenths = round(abs(metres) / INCH * 16)

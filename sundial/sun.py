@@ -115,7 +115,7 @@ def sun_year(site: Site, utc_offset: float) -> SunYear:
     from pvlib.irradiance import get_extra_radiation
 
     start = _unix(datetime(NOMINAL_YEAR, 1, 1)) - 3600 * utc_offset + 1800
-    spa = _positions(site, start + 3600 * np.arange(HOURS))
+    spa = _positions(site, start + 3600 * np.arange(HOURS, dtype=float))
     zenith = np.radians(spa["apparent_zenith"])
     extra = np.asarray(get_extra_radiation(np.repeat(np.arange(1, DAYS + 1), 24)), dtype=float)
     return SunYear(spa["apparent_elevation"], spa["azimuth"], np.cos(zenith), np.sin(zenith), extra)
@@ -134,9 +134,7 @@ class SunMoment:
 def sun_at(site: Site, when: datetime) -> SunMoment:
     """The sun at one moment; a time without zone is the site's own clock time."""
     spa = _positions(site, np.array([_unix(_zoned(site, when))]))
-    return SunMoment(
-        *(float(spa[name][0]) for name in ("azimuth", "apparent_elevation", "elevation", "equation_of_time"))
-    )
+    return SunMoment(*(float(spa[name][0]) for name in ("azimuth", "apparent_elevation", "elevation", "equation_of_time")))
 
 
 def _zoned(site: Site, when: datetime) -> datetime:
@@ -207,7 +205,7 @@ def noon_and_length(site: Site) -> tuple[tuple[float, ...], tuple[float, ...]]:
     Day length by the hour-angle formula at the day's declination, with the same -0.8333 degrees.
     """
     start = _unix(datetime(NOMINAL_YEAR, 1, 1, 12)) - 240 * site.longitude
-    spa = _positions(site, start + 86400 * np.arange(DAYS))
+    spa = _positions(site, start + 86400 * np.arange(DAYS, dtype=float))
     # At the mean meridian the hour angle is the equation of time, a few degrees at most: take the elevation there
     # back to a declination, then both figures follow exactly.
     latitude = np.radians(site.latitude)
@@ -215,8 +213,6 @@ def noon_and_length(site: Site) -> tuple[tuple[float, ...], tuple[float, ...]]:
     azimuth = np.radians(spa["azimuth"])
     declination = np.arcsin(np.sin(latitude) * np.sin(true) + np.cos(latitude) * np.cos(true) * np.cos(azimuth))
     noon = 90 - np.degrees(np.abs(latitude - declination))
-    cosine = (np.sin(np.radians(-0.8333)) - np.sin(latitude) * np.sin(declination)) / (
-        np.cos(latitude) * np.cos(declination)
-    )
+    cosine = (np.sin(np.radians(-0.8333)) - np.sin(latitude) * np.sin(declination)) / (np.cos(latitude) * np.cos(declination))
     length = np.degrees(np.arccos(np.clip(cosine, -1, 1))) * 2 / 15
     return tuple(noon.tolist()), tuple(length.tolist())

@@ -13,7 +13,9 @@ Handler = Callable[[HttpRequest], HttpResponse]
 
 def database_is_away(error: Exception) -> bool:
     """True where the error says that the server cannot be reached (not that a query was wrong)."""
-    return isinstance(error, InterfaceError) or (isinstance(error, OperationalError) and bool(error.args) and error.args[0] in AWAY)
+    return isinstance(error, InterfaceError) or (
+        isinstance(error, OperationalError) and bool(error.args) and error.args[0] in AWAY
+    )
 
 
 def away_page() -> HttpResponse:
@@ -59,5 +61,7 @@ class UploadLimitMiddleware:
             if not part:
                 break
             left -= len(part)
-        words = f"That file has {length / 1e6:.0f} MB. A year of weather has under 16 MB: nothing was changed, choose another file."
+        words = (
+            f"That file has {length / 1e6:.0f} MB. A year of weather has under 16 MB: nothing was changed, choose another file."
+        )
         return HttpResponse(words, status=413, content_type="text/plain; charset=utf-8")

@@ -65,7 +65,10 @@ Sky = Annotated[FileSky | MonthlySky | MadeUpSky, Field(discriminator="kind")]
 
 
 class GroundBrief(Part):
-    albedo: Annotated[Annotated[list[Share], Field(min_length=12, max_length=12)] | Share, Field(description="share of light the ground sends back")] = 0.2
+    albedo: Annotated[
+        Annotated[list[Share], Field(min_length=12, max_length=12)] | Share,
+        Field(description="share of light the ground sends back"),
+    ] = 0.2
 
 
 class PanelBrief(Part):
@@ -162,11 +165,20 @@ class GridUse(Part):
 class PlanBrief(Part):
     goal: Literal["year", "winter", "months", "worst-month", "demand"] = "year"
     months: Annotated[list[Month] | None, Field(description="for goal months")] = None
-    demand: Annotated[Annotated[list[Annotated[float, Field(ge=0)]], Field(min_length=12, max_length=12)] | None, Field(description="for goal demand, kWh a month")] = None
+    demand: Annotated[
+        Annotated[list[Annotated[float, Field(ge=0)]], Field(min_length=12, max_length=12)] | None,
+        Field(description="for goal demand, kWh a month"),
+    ] = None
     moves: Annotated[int, Field(ge=1, le=12, description="settings a year; 1 is fixed")] = 2
-    cap: Annotated[Annotated[list[Upright], Field(min_length=12, max_length=12)] | None, Field(description="highest tilt by month")] = None
-    floor: Annotated[Annotated[list[Upright], Field(min_length=12, max_length=12)] | None, Field(description="lowest tilt by month")] = None
-    weekdays: Annotated[list[Annotated[int, Field(ge=0, le=6)]] | None, Field(description="days of the week on which somebody is there, 0 Monday")] = None
+    cap: Annotated[
+        Annotated[list[Upright], Field(min_length=12, max_length=12)] | None, Field(description="highest tilt by month")
+    ] = None
+    floor: Annotated[
+        Annotated[list[Upright], Field(min_length=12, max_length=12)] | None, Field(description="lowest tilt by month")
+    ] = None
+    weekdays: Annotated[
+        list[Annotated[int, Field(ge=0, le=6)]] | None, Field(description="days of the week on which somebody is there, 0 Monday")
+    ] = None
     year: Annotated[int, Field(ge=2000, le=2200, description="the year whose weekdays count")] = 2026
     slack: Annotated[float, Field(gt=0, le=0.1, description="share of the goal's energy that a late move may cost")] = 0.001
     tilt_now: Upright | None = None

@@ -39,7 +39,9 @@ def brief_of(data: Any) -> Brief:
         raise BriefError("format", f'must be "{FORMAT}"')
     version = data.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise BriefError("version", f"this brief is of version {version}; this program reads version {VERSION}: update the program")
+        raise BriefError(
+            "version", f"this brief is of version {version}; this program reads version {VERSION}: update the program"
+        )
     try:
         return Brief.model_validate_json(json.dumps(data), strict=True)  # strict: no text where a number belongs
     except ValidationError as error:

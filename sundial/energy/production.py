@@ -168,9 +168,7 @@ def _views(light: Light, tilts: Floats, azimuths: Floats) -> Floats:
     # Over a skyline each different facing needs its own integral: taken to the nearest degree and shared.
     rounded = np.stack([np.round(tilts), np.round(azimuths) % 360])
     unique, place = np.unique(rounded, axis=1, return_inverse=True)
-    shares = np.concatenate(
-        [light.sky_view(*unique[:, start : start + 512]) for start in range(0, unique.shape[1], 512)]
-    )
+    shares = np.concatenate([light.sky_view(*unique[:, start : start + 512]) for start in range(0, unique.shape[1], 512)])
     return shares[place.reshape(-1)]
 
 
@@ -191,4 +189,3 @@ def _ledger(light: Light, system: System, steps: Steps, own_use: float) -> dict[
     ledger["clipping"] = float((through - steps.ac).sum()) / 1000
     ledger["own_use"] = own_use
     return ledger
-

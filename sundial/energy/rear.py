@@ -26,9 +26,7 @@ from sundial.energy.light import Floats, Light
 REACH = 60.0  # ground counted to this many slope lengths behind the table
 
 
-def rear_irradiance(
-    light: Light, tilts: Floats, azimuths: Floats, slope_length: float, clearance: float
-) -> Floats:
+def rear_irradiance(light: Light, tilts: Floats, azimuths: Floats, slope_length: float, clearance: float) -> Floats:
     """W/m2 on the back, mean over the slope; tilts and azimuths broadcast to (..., lit), result likewise."""
     tilt = np.radians(tilts)
     sin_t, cos_t = np.sin(tilt), np.cos(tilt)

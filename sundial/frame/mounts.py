@@ -15,7 +15,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import HOURS
-from sundial.sun import SunYear
 
 
 @dataclass(frozen=True, eq=False)

@@ -124,9 +124,7 @@ def _additive(score: Floats, tables: list[Floats], k: int, may_move: NDArray[np.
     return Holding(float(diagonal.max()), held)
 
 
-def _within(
-    score: Floats, month: int, origin: int, moves: int, last: int, may_move: NDArray[np.bool_]
-) -> NDArray[np.int64]:
+def _within(score: Floats, month: int, origin: int, moves: int, last: int, may_move: NDArray[np.bool_]) -> NDArray[np.int64]:
     """The tilt of each day of one month between two known ends."""
     tilts = score.shape[1]
     days = range(MONTH_STARTS[month], MONTH_STARTS[month + 1])

@@ -25,9 +25,7 @@ class Holding:
     by_day: NDArray[np.int64]
 
 
-def best_holdings(
-    score: NDArray[np.float64], most: int, may_move: NDArray[np.bool_] | None = None
-) -> list[Holding | None]:
+def best_holdings(score: NDArray[np.float64], most: int, may_move: NDArray[np.bool_] | None = None) -> list[Holding | None]:
     """Best holdings for k = 1..``most`` settings a year.
 
     ``score`` (365, T) is what each tilt earns on each day, ``NEVER`` where it is not allowed; ``may_move`` (365,)
@@ -75,9 +73,7 @@ def _close(value: NDArray[np.float64], changes: int, may_move_first: bool) -> tu
     return best if best[0] > NEVER / 2 else None
 
 
-def _trace(
-    switched: NDArray[np.bool_], source: NDArray[np.int16], first: int, used: int, last: int
-) -> NDArray[np.int64]:
+def _trace(switched: NDArray[np.bool_], source: NDArray[np.int16], first: int, used: int, last: int) -> NDArray[np.int64]:
     held = np.empty(DAYS, dtype=np.int64)
     tilt, moves = last, used
     for day in range(DAYS - 1, 0, -1):
@@ -98,7 +94,4 @@ def runs(by_day: NDArray[np.int64]) -> list[tuple[int, int, int]]:
     if not starts.size:
         return [(0, DAYS, int(by_day[0]))]
     ends = np.roll(starts, -1)
-    return [
-        (int(start), int((end - start) % DAYS) or DAYS, int(by_day[start]))
-        for start, end in zip(starts, ends, strict=True)
-    ]
+    return [(int(start), int((end - start) % DAYS) or DAYS, int(by_day[start])) for start, end in zip(starts, ends, strict=True)]

@@ -145,7 +145,7 @@ def make_plans(surface: TiltSurface, wish: Wish, latitude: float, most: int = MO
     values = surface.energy if wish.by == "energy" else surface.irradiation
     score = np.where(allowed, values[:, columns] * weights[:, None], NEVER)
     plans = tuple(
-        found and _describe(surface, wish, weights, columns, score, found.by_day, k)
+        None if found is None else _describe(surface, wish, weights, columns, score, found.by_day, k)
         for k, found in enumerate(_holdings(score, wish, most), 1)
     )
     ceiling = _describe(surface, wish, weights, columns, score, score.argmax(axis=1), DAYS, brief=True)
@@ -233,9 +233,7 @@ def _setting(
     )
 
 
-def _slack(
-    score: Floats, start: int, before: int, after: int, before_length: int, length: int, loss: float
-) -> tuple[int, int]:
+def _slack(score: Floats, start: int, before: int, after: int, before_length: int, length: int, loss: float) -> tuple[int, int]:
     """Days early and late that each cost no more than ``loss``, never past the neighbouring moves."""
 
     def reach(days: NDArray[np.int64], wrong: int, right: int) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,7 +36,7 @@ class YearTable:
 
     def keep(self, rows: NDArray[np.bool_]) -> YearTable:
         columns = ("month", "day", "hour", "ghi", "dni", "dhi", "temp_air", "wind_speed")
-        return YearTable(self.first_row, *(getattr(self, c)[rows] for c in columns), self.names, self.split)
+        return replace(self, **{name: getattr(self, name)[rows] for name in columns})
 
 
 def finish(
@@ -92,10 +92,14 @@ def _plausible(table: YearTable) -> None:
             )
         if known.min() < -90:
             row = int(np.nanargmin(table.temp_air))
-            raise BriefError(f"sky.file row {table.first_row + row}, column temperature", f"{known.min():g} degC is colder than any place")
+            raise BriefError(
+                f"sky.file row {table.first_row + row}, column temperature", f"{known.min():g} degC is colder than any place"
+            )
     wind = np.flatnonzero((table.wind_speed < 0) | (table.wind_speed > 100))
     if wind.size:
-        raise BriefError(f"sky.file row {table.first_row + int(wind[0])}, column wind speed", f"{table.wind_speed[wind[0]]:g} m/s cannot be")
+        raise BriefError(
+            f"sky.file row {table.first_row + int(wind[0])}, column wind speed", f"{table.wind_speed[wind[0]]:g} m/s cannot be"
+        )
 
 
 def _in_order(table: YearTable) -> None:
@@ -136,7 +140,9 @@ def _filled(table: YearTable) -> tuple[YearTable, tuple[str, ...]]:
         values = getattr(table, name)
         gaps = ~np.isfinite(values)
         if gaps.all():
-            notes.append(f"{title} is not in the file: {otherwise:g} {'degC' if name == 'temp_air' else 'm/s'} is taken all year.")
+            notes.append(
+                f"{title} is not in the file: {otherwise:g} {'degC' if name == 'temp_air' else 'm/s'} is taken all year."
+            )
             values = np.full(len(values), otherwise)
         elif gaps.any():
             notes.append(f"{title} was missing in {int(gaps.sum())} hours: filled in between its neighbours.")
@@ -178,9 +184,7 @@ def _clock(ghi: Floats, site: Site, offset: float, first_row: int, name: str) ->
     off = SHIFTS[best]
     if off and fits[best] > fits[SHIFTS.index(0)] + 0.002 and fits[best] > 0.85:
         side = "behind" if off > 0 else "ahead of"
-        return (
-            f"The clock in this file seems {abs(off)} minutes {side} the sun. If so, set the shift to {off:+d} minutes.",
-        )
+        return (f"The clock in this file seems {abs(off)} minutes {side} the sun. If so, set the shift to {off:+d} minutes.",)
     if ghi[dark].sum() > 0.002 * total or fits[SHIFTS.index(0)] < 0.6:
         row = int(np.flatnonzero(dark)[0]) if dark.any() else 0
         raise BriefError(

@@ -80,7 +80,9 @@ def read_epw(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     if len(head) < 10:
         raise BriefError("sky.file row 1", "the LOCATION line is cut short")
     header = _Rows([head], 1)
-    latitude, longitude, offset = (float(header.numbers(i, n)[0]) for i, n in ((6, "latitude"), (7, "longitude"), (8, "time zone")))
+    latitude, longitude, offset = (
+        float(header.numbers(i, n)[0]) for i, n in ((6, "latitude"), (7, "longitude"), (8, "time zone"))
+    )
     rows = _Rows([row for row in lines[8:] if row], 9)
     for index, row in enumerate(rows.cells):
         if len(row) < 22:
@@ -121,7 +123,9 @@ def read_tmy3(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     if len(lines) < 3 or len(lines[0]) < 7:
         raise BriefError("sky.file row 1", "a TMY3 file starts with station, name, state, time zone, latitude, longitude, height")
     header = _Rows([lines[0]], 1)
-    offset, latitude, longitude = (float(header.numbers(i, n)[0]) for i, n in ((3, "time zone"), (4, "latitude"), (5, "longitude")))
+    offset, latitude, longitude = (
+        float(header.numbers(i, n)[0]) for i, n in ((3, "time zone"), (4, "latitude"), (5, "longitude"))
+    )
     titles = [cell.strip() for cell in lines[1]]
     wanted = ("Date (MM/DD/YYYY)", "Time (HH:MM)", "GHI (W/m^2)", "DNI (W/m^2)", "DHI (W/m^2)", "Dry-bulb (C)", "Wspd (m/s)")
     for title in wanted:
@@ -201,7 +205,9 @@ def _times(cells: list[str], first_row: int) -> NDArray[np.int64]:
             except ValueError:
                 continue
         else:
-            raise BriefError(f"sky.file row {first_row + index}, column time", f"{cell[:30]!r} is not a time such as 2025-06-01 13:00")
+            raise BriefError(
+                f"sky.file row {first_row + index}, column time", f"{cell[:30]!r} is not a time such as 2025-06-01 13:00"
+            )
         stamps[index] = when.month, when.day, when.hour
     return stamps
 

@@ -84,14 +84,16 @@ def clear_sky(site: Site, sun: SunYear, offset: float) -> Floats:
     airmass = get_absolute_airmass(get_relative_airmass(np.minimum(zenith, 89.5)), alt2pres(site.elevation))
     with np.errstate(divide="ignore", invalid="ignore"):
         found = ineichen(zenith, airmass, turbidity.to_numpy(), site.elevation, sun.dni_extra)
-    return np.where(sun.up, np.nan_to_num(np.asarray(found["ghi"], dtype=float)), 0.0)
+    clear: Floats = np.where(sun.up, np.nan_to_num(np.asarray(found["ghi"], dtype=float)), 0.0)
+    return clear
 
 
 def clear_by_month(site: Site) -> Floats:
     """Mean daily irradiation of cloudless months, kWh/m2 a day (12,)."""
     sun = sun_year(site, site.standard_offset)
     clear = clear_sky(site, sun, site.standard_offset)
-    return np.add.reduceat(clear, MONTH_STARTS[:-1] * 24) / np.array(MONTH_LENGTHS) / 1000
+    monthly: Floats = np.add.reduceat(clear, MONTH_STARTS[:-1] * 24) / np.array(MONTH_LENGTHS) / 1000
+    return monthly
 
 
 def _refuse_impossible(ghi: Floats, clear: Floats) -> None:
@@ -114,7 +116,7 @@ def _daily_clearness(wanted: Floats, extra: Floats, clear: Floats, random: np.ra
     result = np.zeros(DAYS)
     memory = 0.0
     for month in range(12):
-        days = np.flatnonzero(MONTH_OF_DAY == month)
+        days = np.flatnonzero(month == MONTH_OF_DAY)
         if above[days].sum() < 10:
             continue
         noise = np.empty(len(days))
@@ -138,8 +140,10 @@ def _bendt_quantiles(shares: Floats, mean: float, low: float, high: float) -> Fl
             return low + shares * (high - low)
         width = gamma * (high - low)
         if width > 0:
-            return high + np.log(shares + (1 - shares) * np.exp(-width)) / gamma
-        return low + np.log1p(shares * np.expm1(width)) / gamma
+            upper: Floats = high + np.log(shares + (1 - shares) * np.exp(-width)) / gamma
+            return upper
+        lower: Floats = low + np.log1p(shares * np.expm1(width)) / gamma
+        return lower
 
     def miss(gamma: float) -> float:
         return float(quantiles(gamma).mean()) - mean
@@ -204,7 +208,9 @@ def _temperature(monthly: Floats, daily: Floats, random: np.random.Generator) ->
     middle = (MONTH_STARTS[:-1] + MONTH_STARTS[1:]) / 2
     days = np.arange(DAYS) + 0.5
     season = np.interp(
-        days, np.concatenate([[middle[-1] - DAYS], middle, [middle[0] + DAYS]]), np.concatenate([[monthly[-1]], monthly, [monthly[0]]])
+        days,
+        np.concatenate([[middle[-1] - DAYS], middle, [middle[0] + DAYS]]),
+        np.concatenate([[monthly[-1]], monthly, [monthly[0]]]),
     )
     drift = np.empty(DAYS)
     last = 0.0
@@ -216,7 +222,8 @@ def _temperature(monthly: Floats, daily: Floats, random: np.random.Generator) ->
     means += (monthly - months)[MONTH_OF_DAY]
     swing = 3 + 7 * daily  # half the daily range, K
     wave = np.cos(2 * np.pi * (np.arange(24) + 0.5 - 15) / 24)  # warmest at three in the afternoon
-    return (means[:, None] + swing[:, None] * wave[None, :]).reshape(HOURS)
+    hourly: Floats = (means[:, None] + swing[:, None] * wave[None, :]).reshape(HOURS)
+    return hourly
 
 
 def _wind(monthly: Floats, random: np.random.Generator) -> Floats:

@@ -87,14 +87,17 @@ class _Made:
 
 def compare(study: Study) -> Comparison:
     """Compare every way against the base: their tilt now, else their fixed mount, else the best fixed tilt."""
-    priced = {option.row: option for option in study.brief.options if option.row}
+    priced: dict[str, OptionBrief] = {option.row: option for option in study.brief.options if option.row}
     off = tuple(row for row, option in priced.items() if option.off)
     base = _base(study)
-    added = [(option, _added(study, option, i)) for i, option in enumerate(study.brief.options) if option.row is None and not option.off]
+    added = [
+        (option, _added(study, option, i))
+        for i, option in enumerate(study.brief.options)
+        if option.row is None and not option.off
+    ]
     own_kinds = {made.kind for _, made in added}
-    rows: list[Way] = []
-    for made in _standard(study, set(off) | (own_kinds - set(priced))):
-        rows.append(_priced(study, base, made, priced.get(made.kind)))  # type: ignore[arg-type]
+    standard = _standard(study, set(off) | (own_kinds - set(priced)))
+    rows = [_priced(study, base, made, priced.get(made.kind)) for made in standard]
     rows.extend(_priced(study, base, made, option) for option, made in added)
     if "more-panels" not in off:
         more = _more_panels(study, base, rows)
@@ -168,7 +171,7 @@ def _mounted(
 
 def _added(study: Study, option: OptionBrief, index: int) -> _Made:
     if option.mount is None:
-        raise BriefError(f"options[{index}].mount", "is missing (or name a standard row with \"row\")")
+        raise BriefError(f"options[{index}].mount", 'is missing (or name a standard row with "row")')
     mount = option.mount
     kind = "one-axis-hand" if isinstance(mount, OneAxisMount) and mount.axis_tilts else mount.kind
     return _mounted(study, kind, option.name or mount.kind, mount, option.settings)

@@ -89,10 +89,18 @@ def swings(study: Study, way: Way) -> list[Swing]:
         ),
     ]
     if cost:
-        found.append(Swing("Extra cost", f"{cost * 1.2:.0f}", f"{cost * 0.8:.0f}", value(price=cost * 1.2), value(price=cost * 0.8)))
+        found.append(
+            Swing("Extra cost", f"{cost * 1.2:.0f}", f"{cost * 0.8:.0f}", value(price=cost * 1.2), value(price=cost * 0.8))
+        )
     if yearly:
         found.append(
-            Swing("Upkeep and work", f"{yearly * 1.5:.0f}", f"{yearly * 0.5:.0f}", value(yearly=yearly * 1.5), value(yearly=yearly * 0.5))
+            Swing(
+                "Upkeep and work",
+                f"{yearly * 1.5:.0f}",
+                f"{yearly * 0.5:.0f}",
+                value(yearly=yearly * 1.5),
+                value(yearly=yearly * 0.5),
+            )
         )
     return sorted(found, key=lambda swing: -swing.width)
 
@@ -196,7 +204,9 @@ def _part(share: float) -> str:
 
 def _overlap(one: Way, other: Way) -> bool:
     a, b = one.spread.npv, other.spread.npv
-    return bool(a and b and a[0] < b[1] and b[0] < a[1] and abs((one.money.npv or 0) - (other.money.npv or 0)) < 0.25 * abs(b[1] - b[0]))
+    return bool(
+        a and b and a[0] < b[1] and b[0] < a[1] and abs((one.money.npv or 0) - (other.money.npv or 0)) < 0.25 * abs(b[1] - b[0])
+    )
 
 
 def _rests_on(study: Study, way: Way | None) -> str:

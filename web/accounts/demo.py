@@ -60,7 +60,10 @@ KILN_PERGOLA = {
     "use": {"kind": "grid", "import_price": 0.31, "export_price": 0.05, "own_share": 0.6},
     "plan": {"goal": "winter", "moves": 2, "minutes_per_move": 25.0, "people": 2, "tilt_now": 6.0},
     "worth": {"life": 25, "interest": 0.04, "panel_cost": 240.0},
-    "options": [{"row": "two-moves", "extra_cost": 180.0, "upkeep": 5.0}, {"row": "four-moves", "extra_cost": 180.0, "upkeep": 5.0}],
+    "options": [
+        {"row": "two-moves", "extra_cost": 180.0, "upkeep": 5.0},
+        {"row": "four-moves", "extra_cost": 180.0, "upkeep": 5.0},
+    ],
 }
 LOOKOUT_POLE = {
     "name": "Lookout pole",
@@ -81,14 +84,22 @@ LOOKOUT_POLE = {
     },
     "system": {"losses": LOSSES, "inverter": {"power": 1600.0, "efficiency": 0.94}},
     "use": {"kind": "grid", "import_price": 0.42, "export_price": 0.0, "own_share": 0.85},
-    "plan": {"moves": 2, "minutes_per_move": 20.0, "cap": [40.0, 40.0, 30.0, 30.0, 30.0, 40.0, 50.0, 50.0, 50.0, 50.0, 50.0, 40.0]},
+    "plan": {
+        "moves": 2,
+        "minutes_per_move": 20.0,
+        "cap": [40.0, 40.0, 30.0, 30.0, 30.0, 40.0, 50.0, 50.0, 50.0, 50.0, 50.0, 40.0],
+    },
     "worth": {"life": 20, "interest": 0.05, "panel_cost": 230.0},
     "options": [
         {"row": "one-axis-hand", "extra_cost": 980.0, "upkeep": 35.0, "settings": 2},
         {"row": "two-axis", "extra_cost": 2600.0, "upkeep": 70.0},
     ],
 }
-BUILDS = ((HONEY_HOUSE, "Sorrel Hill", "€", "metric", 315), (KILN_PERGOLA, "Tern Bay", "$", "metric", 171), (LOOKOUT_POLE, "Cinder Mesa", "$", "us", 79))
+BUILDS = (
+    (HONEY_HOUSE, "Sorrel Hill", "€", "metric", 315),
+    (KILN_PERGOLA, "Tern Bay", "$", "metric", 171),
+    (LOOKOUT_POLE, "Cinder Mesa", "$", "us", 79),
+)
 
 
 def ensure_demo() -> User:

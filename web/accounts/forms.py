@@ -20,4 +20,6 @@ class SignUpForm(UserCreationForm):
 
 
 class LeaveForm(forms.Form):
-    word = forms.RegexField(r"^\s*delete\s*$", label="Type the word delete", error_messages={"invalid": "Type the word delete to go on."})
+    word = forms.RegexField(
+        r"^\s*delete\s*$", label="Type the word delete", error_messages={"invalid": "Type the word delete to go on."}
+    )

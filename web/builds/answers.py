@@ -85,7 +85,9 @@ class Answers:
     def weather(self) -> WeatherYear:
         return _weather_shelf.get(
             self.weather_digest,
-            lambda: self._stored("weather", self.weather_digest, lambda _: self._new_study().weather, _pack_weather, _unpack_weather),
+            lambda: self._stored(
+                "weather", self.weather_digest, lambda _: self._new_study().weather, _pack_weather, _unpack_weather
+            ),
         )
 
     def _new_study(self, **given: Any) -> Study:
@@ -111,7 +113,9 @@ class Answers:
 
     @cached_property
     def worth(self) -> WorthReport:
-        return self._stored("worth", self.digest(), lambda _: worth_report(self.study), WORTH_REPORT.dump_json, WORTH_REPORT.validate_json)
+        return self._stored(
+            "worth", self.digest(), lambda _: worth_report(self.study), WORTH_REPORT.dump_json, WORTH_REPORT.validate_json
+        )
 
     @cached_property
     def produced(self) -> Made:

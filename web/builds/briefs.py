@@ -20,7 +20,20 @@ from web.worth.models import Option, Purse
 PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
 PURSE = ("import_price", "export_price", "own_share")
 WORTH = ("life", "interest", "price_growth", "ageing", "panel_cost", "count_hours")
-PLAN = ("goal", "months", "demand", "moves", "cap", "floor", "weekdays", "slack", "tilt_now", "minutes_per_move", "people", "value_of_hour")
+PLAN = (
+    "goal",
+    "months",
+    "demand",
+    "moves",
+    "cap",
+    "floor",
+    "weekdays",
+    "slack",
+    "tilt_now",
+    "minutes_per_move",
+    "people",
+    "value_of_hour",
+)
 OPTION = ("mount", "settings", "extra_cost", "upkeep", "minutes_per_move", "off")
 
 
@@ -31,7 +44,12 @@ def brief_data(build: Build) -> dict[str, Any]:
         "format": FORMAT,
         "version": VERSION,
         "name": build.name,
-        "site": {"latitude": place.latitude, "longitude": place.longitude, "elevation": place.elevation, "timezone": place.timezone},
+        "site": {
+            "latitude": place.latitude,
+            "longitude": place.longitude,
+            "elevation": place.elevation,
+            "timezone": place.timezone,
+        },
         "sky": _sky(place),
         "ground": {"albedo": place.albedo},
         "panel": {name: getattr(frame, name) for name in PANEL},
@@ -61,7 +79,13 @@ def brief_data(build: Build) -> dict[str, Any]:
 
 def _sky(place: Place) -> dict[str, Any]:
     if place.sky_kind == "monthly":
-        return {"kind": "monthly", "ghi": place.ghi, "temp_air": place.temp_air, "wind_speed": place.wind_speed, "seed": place.seed}
+        return {
+            "kind": "monthly",
+            "ghi": place.ghi,
+            "temp_air": place.temp_air,
+            "wind_speed": place.wind_speed,
+            "seed": place.seed,
+        }
     if place.sky_kind == "made-up":
         return {"kind": "made-up", "name": place.sky_name, "seed": place.seed}
     if not place.file_data:
@@ -165,5 +189,3 @@ def default_brief(name: str) -> Brief:
             "mount": {"kind": "stepped", "tilts": [15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 55.0, 60.0]},
         }
     )
-
-

@@ -22,7 +22,9 @@ class NumberField(Asked, forms.FloatField):
 
     widget = forms.TextInput
 
-    def __init__(self, low: float | None = None, high: float | None = None, unit: str = "", why: str = "", source: str = "", **kwargs: Any) -> None:
+    def __init__(
+        self, low: float | None = None, high: float | None = None, unit: str = "", why: str = "", source: str = "", **kwargs: Any
+    ) -> None:
         words = "Give a number"
         if low is not None and high is not None:
             words += f" from {low:g} to {high:g}"
@@ -127,7 +129,11 @@ class TwelveField(Asked, forms.CharField):
         text = super().clean(value)
         if not text:
             return None
-        words = text.replace(";", " ").replace("\t", " ").split() if "," not in text or ". " in text else text.replace(";", " ").replace(",", " ").split()
+        words = (
+            text.replace(";", " ").replace("\t", " ").split()
+            if "," not in text or ". " in text
+            else text.replace(";", " ").replace(",", " ").split()
+        )
         numbers = []
         for place, word in enumerate(words, 1):
             try:

@@ -50,7 +50,9 @@ def ribbon(build: Build, plan: PlanReport) -> Ribbon:
         before = stretches[index - 1].tilt
         x = DAY_X(stretch.start)
         late = x > 1180
-        notches.append(Notch(x, f"{stretch.tilt:.0f}°", stretch.tilt > before, "end" if late else "start", x - 6 if late else x + 6))
+        notches.append(
+            Notch(x, f"{stretch.tilt:.0f}°", stretch.tilt > before, "end" if late else "start", x - 6 if late else x + 6)
+        )
     if len(notches) > 8:  # a dozen labels would collide: the notches alone say where
         notches = [Notch(n.x, "", n.upward, n.side, n.label_x) for n in notches]
     day = build.chosen_day

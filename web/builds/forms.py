@@ -16,6 +16,8 @@ class RenameForm(forms.Form):
 
 
 class ImportForm(forms.Form):
-    brief = forms.FileField(label="Brief file (JSON)", error_messages={"required": "Choose a brief file.", "empty": "The brief file is empty."})
+    brief = forms.FileField(
+        label="Brief file (JSON)", error_messages={"required": "Choose a brief file.", "empty": "The brief file is empty."}
+    )
     weather = forms.FileField(label="Weather file, if the brief names one", required=False)
     creation_key = forms.UUIDField(widget=forms.HiddenInput)

@@ -49,7 +49,11 @@ class Build(models.Model):
         """The same build again under another name, to try something."""
         parts = [self.place, self.frame, self.plan, self.purse, *self.options.all()]
         twin = Build.objects.create(
-            owner=self.owner, name=f"{self.name[:73]} (copy)", where=self.where, chosen_day=self.chosen_day, last_station=self.last_station
+            owner=self.owner,
+            name=f"{self.name[:73]} (copy)",
+            where=self.where,
+            chosen_day=self.chosen_day,
+            last_station=self.last_station,
         )
         for part in parts:
             part.pk = None

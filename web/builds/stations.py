@@ -58,7 +58,12 @@ class StationView(SignedIn, View):
 
     def _context(self, build: Build, answers: Answers | None = None) -> dict[str, Any]:
         answers = answers or Answers(build)
-        context: dict[str, Any] = {"build": build, "station": self.key, "rail": rail(build, self.key), "currency": build.purse.currency}
+        context: dict[str, Any] = {
+            "build": build,
+            "station": self.key,
+            "rail": rail(build, self.key),
+            "currency": build.purse.currency,
+        }
         try:
             plan = answers.plan
             context |= {"plan": plan, "ribbon": ribbon(build, plan), "answers": answers, "weather": answers.weather}

@@ -52,39 +52,81 @@ class FrameForm(StationForm):
     power = NumberField(1, 2000, label="Nameplate", unit="W", why="Power at 1000 W/m² and 25 °C.", source="Label: Pmax or Wp.")
     rows = WholeField(1, 50, label="Rows up the slope", why="How many panels stand one above the other.")
     columns = WholeField(1, 200, label="Columns along it", why="How many panels stand side by side.")
-    orientation = ChoiceField(label="Panels stand", choices=[("portrait", "portrait"), ("landscape", "landscape")], why="Portrait: the short side is level.")
+    orientation = ChoiceField(
+        label="Panels stand",
+        choices=[("portrait", "portrait"), ("landscape", "landscape")],
+        why="Portrait: the short side is level.",
+    )
     length = LengthField(0.1, 5, small=True, label="Panel length", why="The long side of one panel.", source="Label or tape.")
     width = LengthField(0.1, 5, small=True, label="Panel width", why="The short side of one panel.", source="Label or tape.")
-    clearance = LengthField(0, 20, label="Lower edge above ground", why="Room for snow, grass and splash; lets light under bifacial panels.")
+    clearance = LengthField(
+        0, 20, label="Lower edge above ground", why="Room for snow, grass and splash; lets light under bifacial panels."
+    )
     azimuth = NumberField(
-        0, 360, label="Facing", unit="° from true north", required=False, why="180 is south, 90 east, 270 west. Empty: straight to the equator.", source="A compass shows magnetic north: see The place."
+        0,
+        360,
+        label="Facing",
+        unit="° from true north",
+        required=False,
+        why="180 is south, 90 east, 270 west. Empty: straight to the equator.",
+        source="A compass shows magnetic north: see The place.",
     )
     kind = ChoiceField(label="The mount is", choices=Frame.KINDS, why="What can move, and who moves it.")
-    tilt = NumberField(0, 90, label="Tilt", unit="° from level", required=False, why="0 is flat, 90 upright. Measured from the level, not from the wall.")
+    tilt = NumberField(
+        0,
+        90,
+        label="Tilt",
+        unit="° from level",
+        required=False,
+        why="0 is flat, 90 upright. Measured from the level, not from the wall.",
+    )
     tilts = HolesField(
         label="Tilts it can reach",
         required=False,
         why="A list (15, 22, 29), a range (10 to 60 by 5), or a pasted hole table: one hole a line, its tilt last.",
         source="Inclinometer on the glass at each hole.",
     )
-    axis_tilt = NumberField(0, 90, label="Axis tilt", unit="°", required=False, why="0 is a level axis; tilted axes lean to the equator.")
+    axis_tilt = NumberField(
+        0, 90, label="Axis tilt", unit="°", required=False, why="0 is a level axis; tilted axes lean to the equator."
+    )
     axis_tilts = forms.CharField(label="Axis tilts set by hand", max_length=400, required=False)
     limit = NumberField(1, 180, label="Rolls to each side", unit="°", required=False, why="Where the end stops are.")
     backtrack = SwitchField(label="Backtracks", why="Rolls back early and late so that rows do not shade each other.")
     ground_cover = NumberField(0.01, 0.99, label="Slope length over row pitch", required=False, why="Only for backtracking rows.")
     min_tilt = NumberField(0, 90, label="Flattest tilt", unit="°", required=False)
     max_tilt = NumberField(0, 90, label="Steepest tilt", unit="°", required=False)
-    standby_watts = NumberField(0, 1000, label="Controller takes", unit="W always", required=False, why="Day and night: 1.5 W is 13 kWh a year.")
+    standby_watts = NumberField(
+        0, 1000, label="Controller takes", unit="W always", required=False, why="Day and night: 1.5 W is 13 kWh a year."
+    )
     moving_watts = NumberField(0, 5000, label="Motor takes", unit="W moving", required=False)
     speed = NumberField(0.01, 3600, label="Turns at", unit="° a minute", required=False)
     aim = ChoiceField(
-        label="Looks at", choices=[("sun", "the sun, always"), ("light", "the brightest sky, flatter when dull")], required=False, why="Under a dull sky lying flat catches more."
+        label="Looks at",
+        choices=[("sun", "the sun, always"), ("light", "the brightest sky, flatter when dull")],
+        required=False,
+        why="Under a dull sky lying flat catches more.",
     )
-    gamma = NumberField(-1, 0, label="Power and heat", unit="% per °C", why="How much power each degree takes.", source="Label: temperature coefficient of Pmax.")
-    bifaciality = PercentField(0, 100, label="Back side makes", why="0 for panels with an opaque back.", source="Data sheet: bifaciality.")
+    gamma = NumberField(
+        -1,
+        0,
+        label="Power and heat",
+        unit="% per °C",
+        why="How much power each degree takes.",
+        source="Label: temperature coefficient of Pmax.",
+    )
+    bifaciality = PercentField(
+        0, 100, label="Back side makes", why="0 for panels with an opaque back.", source="Data sheet: bifaciality."
+    )
     mass = NumberField(0, 200, label="Panel mass", unit="kg", why="For later: load and lifting.", source="Label.")
     mounting = ChoiceField(label="Air behind", choices=Frame.MOUNTINGS, why="Panels with no air behind run hotter.")
-    inverter_power = NumberField(1, 1_000_000, label="Inverter limit", unit="W", required=False, why="What the sun gives above it is lost. Empty: no limit.")
+    inverter_power = NumberField(
+        1,
+        1_000_000,
+        label="Inverter limit",
+        unit="W",
+        required=False,
+        why="What the sun gives above it is lost. Empty: no limit.",
+    )
     inverter_efficiency = PercentField(50, 100, label="Inverter efficiency")
     soiling = PercentField(0, 100, label="Dirt", required=False)
     wiring = PercentField(0, 100, label="Wiring", required=False)
@@ -111,7 +153,9 @@ class FrameForm(StationForm):
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         kind = data.get("kind")
-        needed = {"fixed": ("tilt",), "one-axis": ("axis_tilt", "limit"), "two-axis": ("min_tilt", "max_tilt")}.get(kind or "", ())
+        needed = {"fixed": ("tilt",), "one-axis": ("axis_tilt", "limit"), "two-axis": ("min_tilt", "max_tilt")}.get(
+            kind or "", ()
+        )
         for name in needed:
             if data.get(name) is None and name not in self.errors:
                 self.add_error(name, "Give a number.")
@@ -157,7 +201,13 @@ class FrameForm(StationForm):
         motor = {name: data[name] for name in MOTOR if data.get(name) not in (None, "")}
         if kind == "two-axis":
             return {"kind": kind, "min_tilt": data["min_tilt"], "max_tilt": data["max_tilt"], **motor}
-        mount = {"kind": kind, "axis_tilt": data["axis_tilt"], "limit": data["limit"], "backtrack": data.get("backtrack", False), **motor}
+        mount = {
+            "kind": kind,
+            "axis_tilt": data["axis_tilt"],
+            "limit": data["limit"],
+            "backtrack": data.get("backtrack", False),
+            **motor,
+        }
         if data.get("ground_cover"):
             mount["ground_cover"] = data["ground_cover"]
         return {**mount, "axis_tilts": self.axis_reached} if self.axis_reached else mount

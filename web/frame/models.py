@@ -20,7 +20,11 @@ class Frame(models.Model):
         ("one-axis", "One axis, by motor"),
         ("two-axis", "Two axes, by motor"),
     ]
-    MOUNTINGS = [("open-rack", "Open rack, air all round"), ("raised", "Raised on rails over a surface"), ("close", "Close to a surface")]
+    MOUNTINGS = [
+        ("open-rack", "Open rack, air all round"),
+        ("raised", "Raised on rails over a surface"),
+        ("close", "Close to a surface"),
+    ]
 
     build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="frame")
     power = models.FloatField(default=430.0)

@@ -45,13 +45,23 @@ class PlaceForm(StationForm):
         source="From any map; a tenth of a degree is plenty.",
     )
     longitude = AngleField(
-        "longitude", label="Longitude", required=False, why="Sets solar noon on your clock. East is positive, west negative.", source="From any map."
+        "longitude",
+        label="Longitude",
+        required=False,
+        why="Sets solar noon on your clock. East is positive, west negative.",
+        source="From any map.",
     )
     elevation = LengthField(
-        -450, 6000, label="Height above sea", why="Thin air passes more light and cools less.", source="From any map; 100 m either way hardly matters."
+        -450,
+        6000,
+        label="Height above sea",
+        why="Thin air passes more light and cools less.",
+        source="From any map; 100 m either way hardly matters.",
     )
     units = ChoiceField(label="Units", choices=Place.UNITS, why="How lengths are shown. Both are understood everywhere.")
-    sky_kind = ChoiceField(label="The sky comes from", choices=SKIES, why="What the sun gives there, hour by hour, through a year.")
+    sky_kind = ChoiceField(
+        label="The sky comes from", choices=SKIES, why="What the sun gives there, hour by hour, through a year."
+    )
     sky_name = ChoiceField(
         label="Which made-up sky",
         choices=[(name, climate.title) for name, climate in CLIMATES.items()],
@@ -68,8 +78,24 @@ class PlaceForm(StationForm):
         why="Mean daily irradiation of each month on level ground (“peak sun hours”).",
         source="From a solar atlas or weather service. A year is grown from it; months are kept to 0.1 %.",
     )
-    temp_air = TwelveField(-60, 45, label="Air temperature", unit="°C", required=False, why="Warm panels make less.", source="Monthly means; one number will do.")
-    wind_speed = TwelveField(0, 30, label="Wind", unit="m/s", required=False, why="Wind cools the panels.", source="Monthly means at 10 m; one number will do.")
+    temp_air = TwelveField(
+        -60,
+        45,
+        label="Air temperature",
+        unit="°C",
+        required=False,
+        why="Warm panels make less.",
+        source="Monthly means; one number will do.",
+    )
+    wind_speed = TwelveField(
+        0,
+        30,
+        label="Wind",
+        unit="m/s",
+        required=False,
+        why="Wind cools the panels.",
+        source="Monthly means at 10 m; one number will do.",
+    )
     weather_file = forms.FileField(label="Weather file", required=False)
     shift_minutes = forms.TypedChoiceField(label="Shift its clock by", choices=SHIFTS, coerce=int, required=False, empty_value=0)
     albedo = TwelveField(
@@ -122,7 +148,10 @@ class PlaceForm(StationForm):
             self.add_error("weather_file", "Choose an EPW, TMY3 or CSV file.")
         if upload:
             if upload.size > LARGEST:
-                self.add_error("weather_file", f"That file has {upload.size / 1e6:.0f} MB; a year of weather has under {LARGEST / 1e6:.0f} MB.")
+                self.add_error(
+                    "weather_file",
+                    f"That file has {upload.size / 1e6:.0f} MB; a year of weather has under {LARGEST / 1e6:.0f} MB.",
+                )
                 return
             self.upload = upload.read()
             try:

@@ -138,7 +138,8 @@ def gain_curve(plan: PlanReport) -> GainCurve:
     x = Scale(1, 12, 9, 207)
     chosen = plan.chosen.settings
     stems = [
-        Stem(p.settings, x(p.settings), y(max(p.share, 0)), p.settings == chosen, p.settings == plan.paying, f"{p.share:+.1%}") for p in plan.curve
+        Stem(p.settings, x(p.settings), y(max(p.share, 0)), p.settings == chosen, p.settings == plan.paying, f"{p.share:+.1%}")
+        for p in plan.curve
     ]
     return GainCurve(stems, 96, y(plan.ceiling), f"a new tilt every day: {plan.ceiling:+.1%}")
 

@@ -12,7 +12,12 @@ from web.builds.fields import ChoiceField, NumberField, TwelveField, WholeField
 from web.builds.models import Build
 from web.tilt.models import Plan
 
-SLACKS = [("0.0005", "0.05 % of the year"), ("0.001", "0.1 % of the year"), ("0.002", "0.2 % of the year"), ("0.005", "0.5 % of the year")]
+SLACKS = [
+    ("0.0005", "0.05 % of the year"),
+    ("0.001", "0.1 % of the year"),
+    ("0.002", "0.2 % of the year"),
+    ("0.005", "0.5 % of the year"),
+]
 SIMPLE = ("goal", "demand", "moves", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
 
 
@@ -29,19 +34,47 @@ class TiltForm(StationForm):
         "mount.tilts": "cap",
     }
 
-    goal = ChoiceField(label="What is the power for?", choices=Plan.GOALS, widget=forms.RadioSelect, why="Winter means the half year around the shortest day.")
-    months = forms.TypedMultipleChoiceField(
-        label="My months", choices=[(i, name[:3]) for i, name in enumerate(MONTH_NAMES, 1)], coerce=int, required=False, widget=forms.CheckboxSelectMultiple
+    goal = ChoiceField(
+        label="What is the power for?",
+        choices=Plan.GOALS,
+        widget=forms.RadioSelect,
+        why="Winter means the half year around the shortest day.",
     )
-    demand = TwelveField(0, 1e6, label="My demand", unit="kWh a month", required=False, why="Least unmet first, then least wasted.")
+    months = forms.TypedMultipleChoiceField(
+        label="My months",
+        choices=[(i, name[:3]) for i, name in enumerate(MONTH_NAMES, 1)],
+        coerce=int,
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    demand = TwelveField(
+        0, 1e6, label="My demand", unit="kWh a month", required=False, why="Least unmet first, then least wasted."
+    )
     moves = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
     minutes_per_move = NumberField(0, 10000, label="One move takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
     people = WholeField(1, 20, label="with", unit="people")
-    value_of_hour = NumberField(0, 1e6, label="An hour of it is worth", unit="{currency}", why="0 if you enjoy it: then every move pays.")
-    tilt_now = NumberField(0, 90, label="Tilt it has now", unit="°", required=False, why="To see what your own angle loses.", source="Inclinometer on the glass.")
+    value_of_hour = NumberField(
+        0, 1e6, label="An hour of it is worth", unit="{currency}", why="0 if you enjoy it: then every move pays."
+    )
+    tilt_now = NumberField(
+        0,
+        90,
+        label="Tilt it has now",
+        unit="°",
+        required=False,
+        why="To see what your own angle loses.",
+        source="Inclinometer on the glass.",
+    )
     slack = ChoiceField(label="A late move may cost", choices=SLACKS, why="Sets how wide the window of each date is.")
     weekends = forms.BooleanField(label="Only at weekends", required=False)
-    cap = TwelveField(0, 90, label="No steeper than", unit="° by month", required=False, why="Wind: twelve caps, January to December, or one for all. Empty: none.")
+    cap = TwelveField(
+        0,
+        90,
+        label="No steeper than",
+        unit="° by month",
+        required=False,
+        why="Wind: twelve caps, January to December, or one for all. Empty: none.",
+    )
     floor = TwelveField(0, 90, label="No flatter than", unit="° by month", required=False, why="Drainage and snow. Empty: none.")
 
     def current(self, build: Build) -> dict[str, Any]:
@@ -58,7 +91,9 @@ class TiltForm(StationForm):
         cap, floor = data.get("cap"), data.get("floor")
         for month, (low, high) in enumerate(zip(floor or [], cap or [], strict=False)):
             if low > high:
-                self.add_error("cap", f"{MONTH_NAMES[month]} is left with no tilt: no steeper than {high:g}° but no flatter than {low:g}°.")
+                self.add_error(
+                    "cap", f"{MONTH_NAMES[month]} is left with no tilt: no steeper than {high:g}° but no flatter than {low:g}°."
+                )
                 break
         return data
 

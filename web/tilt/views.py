@@ -76,9 +76,28 @@ class PlanTable(PlanFile):
     """The plan as CSV."""
 
     def respond(self, build: Build, answers: Answers) -> HttpResponse:
-        heads = ("start", "tilt_degrees", "earliest", "latest", "band_low", "band_high", "days", "energy_kwh", "irradiation_kwh_m2")
+        heads = (
+            "start",
+            "tilt_degrees",
+            "earliest",
+            "latest",
+            "band_low",
+            "band_high",
+            "days",
+            "energy_kwh",
+            "irradiation_kwh_m2",
+        )
         rows = [
-            (month_day(s.start), s.tilt, month_day(s.earliest), month_day(s.latest), *s.band, s.days, round(s.energy, 1), round(s.irradiation, 1))
+            (
+                month_day(s.start),
+                s.tilt,
+                month_day(s.earliest),
+                month_day(s.latest),
+                *s.band,
+                s.days,
+                round(s.energy, 1),
+                round(s.irradiation, 1),
+            )
             for s in answers.plan.chosen.stretches
         ]
         return as_download(HttpResponse(csv_text(heads, rows), content_type="text/csv; charset=utf-8"), build, "plan.csv")
@@ -88,7 +107,9 @@ class HourlyYear(PlanFile):
     """The weather year, hour by hour, as CSV."""
 
     def respond(self, build: Build, answers: Answers) -> HttpResponse:
-        return as_download(HttpResponse(write_hourly(answers.weather), content_type="text/csv; charset=utf-8"), build, "hours.csv")
+        return as_download(
+            HttpResponse(write_hourly(answers.weather), content_type="text/csv; charset=utf-8"), build, "hours.csv"
+        )
 
 
 class PlanDrawing(PlanFile):

@@ -73,7 +73,8 @@ def swing_chart(worth: WorthReport) -> dict[str, Any]:
     """What the verdict hangs on, for the chart."""
     return {
         "rows": [
-            {"name": s.name, "low": s.low, "high": s.high, "npvLow": round(s.npv_low, 1), "npvHigh": round(s.npv_high, 1)} for s in worth.swings[:8]
+            {"name": s.name, "low": s.low, "high": s.high, "npvLow": round(s.npv_low, 1), "npvHigh": round(s.npv_high, 1)}
+            for s in worth.swings[:8]
         ],
         "base": round(worth.verdict.focus.money.npv or 0, 1) if worth.verdict.focus else 0,
     }

@@ -16,7 +16,18 @@ from web.builds.models import Build
 from web.worth.models import Option
 
 CURRENCIES = [("€", "€"), ("$", "$"), ("£", "£"), ("¤", "other")]
-PURSE = ("currency", "import_price", "export_price", "own_share", "life", "interest", "price_growth", "ageing", "panel_cost", "count_hours")
+PURSE = (
+    "currency",
+    "import_price",
+    "export_price",
+    "own_share",
+    "life",
+    "interest",
+    "price_growth",
+    "ageing",
+    "panel_cost",
+    "count_hours",
+)
 FREE = ("flat", "best-fixed", "yours")
 TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
 
@@ -27,10 +38,31 @@ class WorthForm(StationForm):
     paths: ClassVar[dict[str, str]] = {"worth.life": "life", "worth.interest": "interest", "use.own_share": "own_share"}
 
     currency = ChoiceField(label="Money in", choices=CURRENCIES)
-    import_price = NumberField(-100, 10000, label="A kWh bought costs", unit="{currency}", why="What a kWh you use yourself saves.", source="Your bill, taxes in.")
-    export_price = NumberField(-100, 10000, label="A kWh sold earns", unit="{currency}", why="Negative where feeding in costs money.", source="Your contract.")
+    import_price = NumberField(
+        -100,
+        10000,
+        label="A kWh bought costs",
+        unit="{currency}",
+        why="What a kWh you use yourself saves.",
+        source="Your bill, taxes in.",
+    )
+    export_price = NumberField(
+        -100,
+        10000,
+        label="A kWh sold earns",
+        unit="{currency}",
+        why="Negative where feeding in costs money.",
+        source="Your contract.",
+    )
     own_share = PercentField(0, 100, label="Used on the spot", why="Share of extra energy that you use yourself.")
-    panel_cost = NumberField(0, 1e6, label="One more panel costs", unit="{currency}", required=False, why="With its part of frame, wire, freight and tax.")
+    panel_cost = NumberField(
+        0,
+        1e6,
+        label="One more panel costs",
+        unit="{currency}",
+        required=False,
+        why="With its part of frame, wire, freight and tax.",
+    )
     life = WholeField(1, 60, label="Counted over", unit="years")
     interest = PercentField(-99, 100, label="Interest", why="What the money would earn elsewhere.")
     price_growth = PercentField(-50, 50, label="Prices grow", unit="% a year")
@@ -56,7 +88,11 @@ class WorthForm(StationForm):
         values: dict[str, Any] = {name: getattr(build.purse, name) for name in PURSE}
         for kind in ROWS:
             option = self.held.get(kind)
-            values |= {f"{kind}_on": not (option and option.off), f"{kind}_cost": option and option.extra_cost, f"{kind}_upkeep": option.upkeep if option else None}
+            values |= {
+                f"{kind}_on": not (option and option.off),
+                f"{kind}_cost": option and option.extra_cost,
+                f"{kind}_upkeep": option.upkeep if option else None,
+            }
         for option in self.own:
             key = f"own{option.pk}"
             values |= {f"{key}_on": not option.off, f"{key}_cost": option.extra_cost, f"{key}_upkeep": option.upkeep}
@@ -88,7 +124,10 @@ class AddRowForm(StationForm):
     """A way of holding the panels of the person's own."""
 
     name = forms.CharField(label="Its name", max_length=120)
-    kind = ChoiceField(label="It is", choices=[("fixed", "fixed"), ("stepped", "stepped by hand"), ("one-axis", "one axis"), ("two-axis", "two axes")])
+    kind = ChoiceField(
+        label="It is",
+        choices=[("fixed", "fixed"), ("stepped", "stepped by hand"), ("one-axis", "one axis"), ("two-axis", "two axes")],
+    )
     tilts = forms.CharField(label="Tilt, or tilts it reaches", max_length=400, required=False)
     settings = WholeField(1, 12, label="Settings a year", required=False)
     extra_cost = NumberField(-1e9, 1e9, label="Extra cost", unit="{currency}", required=False)

@@ -89,7 +89,10 @@ class ComparisonTable(PlanFile):
         )  # fmt: skip
         comparison = answers.worth.comparison
         return as_download(
-            HttpResponse(csv_text(heads, [_cells(row) for row in (comparison.base, *comparison.rows)]), content_type="text/csv; charset=utf-8"),
+            HttpResponse(
+                csv_text(heads, [_cells(row) for row in (comparison.base, *comparison.rows)]),
+                content_type="text/csv; charset=utf-8",
+            ),
             build,
             "comparison.csv",
         )

@@ -117,9 +117,12 @@ def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, A
 
 
 def _css(kind: str) -> str:
-    return {"checkbox": "form-check-input", "radio": "", "select": "form-select form-select-sm", "file": "form-control form-control-sm"}.get(
-        kind, "form-control form-control-sm"
-    )
+    return {
+        "checkbox": "form-check-input",
+        "radio": "",
+        "select": "form-select form-select-sm",
+        "file": "form-control form-control-sm",
+    }.get(kind, "form-control form-control-sm")
 
 
 @register.simple_tag
@@ -130,7 +133,9 @@ def control(form: Any, name: str, label: str = "") -> str:
     attributes = {"aria-describedby": f"err-{name}", "class": _css(kind), "aria-label": label or field.label}
     if field.errors:
         attributes["aria-invalid"] = "true"
-    return format_html('{}<span class="refusal" id="err-{}">{}</span>', field.as_widget(attrs=attributes), name, " ".join(field.errors))
+    return format_html(
+        '{}<span class="refusal" id="err-{}">{}</span>', field.as_widget(attrs=attributes), name, " ".join(field.errors)
+    )
 
 
 @register.filter

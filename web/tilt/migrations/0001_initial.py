@@ -5,31 +5,46 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('builds', '0001_initial'),
+        ("builds", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Plan',
+            name="Plan",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('goal', models.CharField(choices=[('year', 'all year'), ('winter', 'winter'), ('worst-month', 'worst month'), ('months', 'my months'), ('demand', 'my demand')], default='year', max_length=12)),
-                ('months', models.JSONField(blank=True, null=True)),
-                ('demand', models.JSONField(blank=True, null=True)),
-                ('moves', models.PositiveSmallIntegerField(default=2)),
-                ('cap', models.JSONField(blank=True, null=True)),
-                ('floor', models.JSONField(blank=True, null=True)),
-                ('weekdays', models.JSONField(blank=True, null=True)),
-                ('slack', models.FloatField(default=0.001)),
-                ('tilt_now', models.FloatField(blank=True, null=True)),
-                ('minutes_per_move', models.FloatField(default=12.0)),
-                ('people', models.PositiveSmallIntegerField(default=1)),
-                ('value_of_hour', models.FloatField(default=0.0)),
-                ('build', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='plan', to='builds.build')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "goal",
+                    models.CharField(
+                        choices=[
+                            ("year", "all year"),
+                            ("winter", "winter"),
+                            ("worst-month", "worst month"),
+                            ("months", "my months"),
+                            ("demand", "my demand"),
+                        ],
+                        default="year",
+                        max_length=12,
+                    ),
+                ),
+                ("months", models.JSONField(blank=True, null=True)),
+                ("demand", models.JSONField(blank=True, null=True)),
+                ("moves", models.PositiveSmallIntegerField(default=2)),
+                ("cap", models.JSONField(blank=True, null=True)),
+                ("floor", models.JSONField(blank=True, null=True)),
+                ("weekdays", models.JSONField(blank=True, null=True)),
+                ("slack", models.FloatField(default=0.001)),
+                ("tilt_now", models.FloatField(blank=True, null=True)),
+                ("minutes_per_move", models.FloatField(default=12.0)),
+                ("people", models.PositiveSmallIntegerField(default=1)),
+                ("value_of_hour", models.FloatField(default=0.0)),
+                (
+                    "build",
+                    models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name="plan", to="builds.build"),
+                ),
             ],
         ),
     ]

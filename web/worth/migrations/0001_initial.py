@@ -5,48 +5,53 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('builds', '0001_initial'),
+        ("builds", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Option',
+            name="Option",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('position', models.PositiveSmallIntegerField(default=0)),
-                ('name', models.CharField(blank=True, max_length=120)),
-                ('row', models.CharField(blank=True, max_length=16)),
-                ('mount', models.JSONField(blank=True, null=True)),
-                ('settings', models.PositiveSmallIntegerField(blank=True, null=True)),
-                ('off', models.BooleanField(default=False)),
-                ('extra_cost', models.FloatField(blank=True, null=True)),
-                ('upkeep', models.FloatField(default=0.0)),
-                ('minutes_per_move', models.FloatField(blank=True, null=True)),
-                ('build', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='options', to='builds.build')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("position", models.PositiveSmallIntegerField(default=0)),
+                ("name", models.CharField(blank=True, max_length=120)),
+                ("row", models.CharField(blank=True, max_length=16)),
+                ("mount", models.JSONField(blank=True, null=True)),
+                ("settings", models.PositiveSmallIntegerField(blank=True, null=True)),
+                ("off", models.BooleanField(default=False)),
+                ("extra_cost", models.FloatField(blank=True, null=True)),
+                ("upkeep", models.FloatField(default=0.0)),
+                ("minutes_per_move", models.FloatField(blank=True, null=True)),
+                (
+                    "build",
+                    models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="options", to="builds.build"),
+                ),
             ],
             options={
-                'ordering': ['position', 'pk'],
+                "ordering": ["position", "pk"],
             },
         ),
         migrations.CreateModel(
-            name='Purse',
+            name="Purse",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('currency', models.CharField(default='€', max_length=4)),
-                ('import_price', models.FloatField(default=0.25)),
-                ('export_price', models.FloatField(default=0.05)),
-                ('own_share', models.FloatField(default=0.4)),
-                ('life', models.PositiveSmallIntegerField(default=20)),
-                ('interest', models.FloatField(default=0.03)),
-                ('price_growth', models.FloatField(default=0.0)),
-                ('ageing', models.FloatField(default=0.005)),
-                ('panel_cost', models.FloatField(blank=True, null=True)),
-                ('count_hours', models.BooleanField(default=False)),
-                ('build', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='purse', to='builds.build')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("currency", models.CharField(default="€", max_length=4)),
+                ("import_price", models.FloatField(default=0.25)),
+                ("export_price", models.FloatField(default=0.05)),
+                ("own_share", models.FloatField(default=0.4)),
+                ("life", models.PositiveSmallIntegerField(default=20)),
+                ("interest", models.FloatField(default=0.03)),
+                ("price_growth", models.FloatField(default=0.0)),
+                ("ageing", models.FloatField(default=0.005)),
+                ("panel_cost", models.FloatField(blank=True, null=True)),
+                ("count_hours", models.BooleanField(default=False)),
+                (
+                    "build",
+                    models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name="purse", to="builds.build"),
+                ),
             ],
         ),
     ]
