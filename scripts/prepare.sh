@@ -71,7 +71,10 @@ for port in range(int(sys.argv[1]), 65536):
 PYTHON
 }
 
-database_answers() { mariadb-admin --no-defaults --protocol=tcp -h127.0.0.1 -P"$SUNDIAL_DB_PORT" -usundial -p"$SUNDIAL_DB_PASSWORD" ping >/dev/null 2>&1; }
+# Up, and its start-up file run through: on a first start the server answers before our user has all its rights.
+database_answers() {
+  mariadb --no-defaults --protocol=tcp -h127.0.0.1 -P"$SUNDIAL_DB_PORT" -usundial -p"$SUNDIAL_DB_PASSWORD" -N -e 'SHOW GRANTS' 2>/dev/null | grep -q 'test'
+}
 
 database_pid() { # the process that holds our data folder, if one is alive (a left-over one counts)
   local pid; pid="$(cat "$VAR/mariadb.pid" 2>/dev/null)" || return 1
@@ -103,8 +106,10 @@ start_database() {
 CREATE DATABASE IF NOT EXISTS sundial CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
 CREATE USER IF NOT EXISTS 'sundial'@'127.0.0.1' IDENTIFIED BY '$SUNDIAL_DB_PASSWORD';
 CREATE USER IF NOT EXISTS 'sundial'@'localhost' IDENTIFIED BY '$SUNDIAL_DB_PASSWORD';
-GRANT ALL ON sundial.* TO 'sundial'@'127.0.0.1'; GRANT ALL ON sundial.* TO 'sundial'@'localhost';
-GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'127.0.0.1'; GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'localhost';
+GRANT ALL ON sundial.* TO 'sundial'@'127.0.0.1';
+GRANT ALL ON sundial.* TO 'sundial'@'localhost';
+GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'127.0.0.1';
+GRANT ALL ON \`test\_sundial%\`.* TO 'sundial'@'localhost';
 SQL
 )
   local socket="$VAR/mariadb.sock"

@@ -29,6 +29,14 @@ class CurvePoint:
 
 
 @dataclass(frozen=True)
+class TrackerYear:
+    """What a tracker would make with the same panels, kWh a year, with nothing taken by its motor."""
+
+    name: str
+    energy: float
+
+
+@dataclass(frozen=True)
 class RivalLoss:
     """A rival plan and what it loses against the chosen one, kWh a year."""
 
@@ -36,6 +44,11 @@ class RivalLoss:
     tilts: tuple[float, ...]
     energy: float
     loss: float
+
+    @property
+    def difference(self) -> float:
+        """kWh a year more (or fewer) than the chosen plan."""
+        return -self.loss
 
 
 @dataclass(frozen=True)
@@ -66,6 +79,20 @@ class PlanReport:
     cap_price: float
     slack_kwh: float
     notes: tuple[str, ...]
+
+    @property
+    def ceiling_kwh(self) -> float:
+        """kWh a year that a new tilt every day would add to the simplest plan."""
+        return self.every_day.energy - self.fixed.energy
+
+    @property
+    def fixed_difference(self) -> float:
+        """kWh a year of the simplest plan against the chosen one."""
+        return -self.gain
+
+    def against(self, trackers: tuple[TrackerYear, ...]) -> tuple[RivalLoss, ...]:
+        """Trackers as rivals of the chosen plan."""
+        return tuple(RivalLoss(t.name, (), t.energy, self.chosen.energy - t.energy) for t in trackers)
 
 
 def plan_report(study: Study) -> PlanReport:
@@ -159,6 +186,15 @@ def stretch_curve(study: Study, plan: TiltPlan, index: int) -> StretchCurve:
     return StretchCurve(tuple(surface.tilts.tolist()), tuple(total.tolist()), stretch.band, stretch.tilt)
 
 
+def tracker_years(study: Study) -> tuple[TrackerYear, ...]:
+    """A level axis rolling east to west, and two axes: what stands above every plan moved by hand."""
+    mounts: dict[str, OneAxisMount | TwoAxisMount] = {
+        "One axis by motor": OneAxisMount(kind="one-axis"),
+        "Two axes by motor": TwoAxisMount(kind="two-axis"),
+    }
+    return tuple(TrackerYear(name, study.production(mount).year) for name, mount in mounts.items())
+
+
 @dataclass(frozen=True)
 class WorthReport:
     """The comparison, the verdict and what it hangs on. ``price`` of one more kWh; ``kwh_over_life`` is what one more
@@ -174,10 +210,10 @@ class WorthReport:
         return self.comparison.row(kind)
 
 
-def worth_report(study: Study) -> WorthReport:
-    """Everything the worth station shows."""
+def worth_report(study: Study, currency: str = "") -> WorthReport:
+    """Everything the worth station shows; ``currency`` stands before sums of money in the verdict."""
     comparison = compare(study)
-    said = verdict(study, comparison)
+    said = verdict(study, comparison, currency)
     found = tuple(swings(study, said.focus)) if said.focus else ()
     return WorthReport(comparison, said, found, study.terms.price, outcome(1.0, None, 0.0, study.terms).break_even_cost)
 

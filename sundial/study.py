@@ -47,13 +47,15 @@ def _no_file(name: str) -> bytes:
 class Study:
     """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
 
-    ``weather`` may be given to save reading or growing it again.
+    ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` holds the years of
+    mounts already worked out, and may be shared by studies that differ in plan, prices or options only.
     """
 
     brief: Brief
     load: Callable[[str], bytes] = _no_file
     given_weather: WeatherYear | None = None
     given_surface: TiltSurface | None = None
+    kept: dict[tuple[str, int], Production] = field(default_factory=dict)
     _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
     _plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
 
@@ -211,23 +213,34 @@ class Study:
     def production(self, mount: OneOfMounts | None = None, settings: int | None = None) -> Production:
         """The year of one way of holding the panels: the brief's own mount unless told."""
         chosen = mount or self.brief.mount
+        if isinstance(chosen, SteppedMount) and mount is None:
+            return self._stepped(self.plans(), settings or self.brief.plan.moves)
+        if settings is None:
+            settings = self.brief.plan.moves if isinstance(chosen, SteppedMount) else 2
+        key = (chosen.model_dump_json(), settings)
+        if key not in self.kept:
+            self.kept[key] = self._year_of(chosen, settings)
+        return self.kept[key]
+
+    def _stepped(self, plans: Plans, settings: int) -> Production:
+        return self._produce(Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth))
+
+    def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
         if isinstance(chosen, FixedMount):
-            return self.standing(chosen.tilt)
+            return self._produce(Fixed(chosen.tilt, self.azimuth))
         if isinstance(chosen, SteppedMount):
-            plans = self.plans() if mount is None else self._plans_for(chosen)
-            plan = plans.with_settings(settings or self.brief.plan.moves)
-            return self._produce(Stepped(plan.tilt_by_day, self.azimuth))
+            return self._stepped(self._plans_for(chosen), settings)
         drive = Drive(chosen.standby_watts, chosen.moving_watts, chosen.speed)
         if isinstance(chosen, TwoAxisMount):
             two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
             return self._produce(two, chosen, drive)
         if chosen.axis_tilts:
-            return self._hand_set_axis(chosen, drive, settings or 2)
+            return self._hand_set_axis(chosen, drive, settings)
         return self._produce(self.one_axis(chosen, chosen.axis_tilt), chosen, drive)
 
     def standing(self, tilt: float) -> Production:
         """The year of a plane that stays at ``tilt``."""
-        return self._produce(Fixed(tilt, self.azimuth))
+        return self.production(FixedMount(kind="fixed", tilt=tilt))
 
     def one_axis(self, mount: OneAxisMount, axis_tilt: float) -> OneAxis:
         azimuth = self.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
 from sundial.errors import BriefError
@@ -40,8 +40,10 @@ class SamePanels:
 
 @dataclass(frozen=True)
 class Way:
-    """One row: a way of holding the panels. kWh, kWh/m2, money of the brief, minutes and moves a year."""
+    """One row: a way of holding the panels. kWh, kWh/m2, money of the brief, minutes and moves a year. ``key`` tells
+    rows apart: the kind of a standard row, ``added-2`` for the brief's option number 2."""
 
+    key: str
     kind: str
     name: str
     energy: float
@@ -58,6 +60,11 @@ class Way:
     spread: Spread
     same_as_panels: SamePanels | None
     panels_only: bool = False
+
+    @property
+    def kwh_per_hour(self) -> float | None:
+        """Extra kWh for an hour of work (None: no work)."""
+        return self.extra_kwh / (self.minutes / 60) if self.minutes else None
 
 
 @dataclass(frozen=True)
@@ -90,15 +97,10 @@ def compare(study: Study) -> Comparison:
     priced: dict[str, OptionBrief] = {option.row: option for option in study.brief.options if option.row}
     off = tuple(row for row, option in priced.items() if option.off)
     base = _base(study)
-    added = [
-        (option, _added(study, option, i))
-        for i, option in enumerate(study.brief.options)
-        if option.row is None and not option.off
-    ]
-    own_kinds = {made.kind for _, made in added}
-    standard = _standard(study, set(off) | (own_kinds - set(priced)))
-    rows = [_priced(study, base, made, priced.get(made.kind)) for made in standard]
-    rows.extend(_priced(study, base, made, option) for option, made in added)
+    rows = [_priced(study, base, made, priced.get(made.kind)) for made in _standard(study, set(off))]
+    for index, option in enumerate(study.brief.options):
+        if option.row is None and not option.off:
+            rows.append(replace(_priced(study, base, _added(study, option, index), option), key=f"added-{index}"))
     if "more-panels" not in off:
         more = _more_panels(study, base, rows)
         if more:
@@ -189,6 +191,7 @@ def _priced(study: Study, base: _Made, made: _Made, option: OptionBrief | None, 
     cost = 0.0 if is_base or made == base else _extra_cost(study, made, option)
     money = outcome(extra, cost, upkeep + labour, study.terms)
     return Way(
+        key=made.kind,
         kind=made.kind,
         name=(option.name if option and option.name else made.name),
         energy=made.energy,
@@ -244,6 +247,7 @@ def _more_panels(study: Study, base: _Made, rows: list[Way]) -> Way | None:
     money = outcome(energy, same.cost, 0.0, study.terms)
     plural = "panel" if same.count == 1 else "panels"
     return Way(
+        key="more-panels",
         kind="more-panels",
         name=f"No moving parts: {same.count} more {plural} at the base tilt",
         energy=base.energy + energy,

@@ -114,8 +114,15 @@ class Verdict:
     focus: Way | None
 
 
-def verdict(study: Study, comparison: Comparison) -> Verdict:
-    """The verdict: hand moves first, then trackers against panels, then its assumption and its weakest number."""
+def _sum(value: float, currency: str) -> str:
+    return f"{currency} {value:.0f}".strip()
+
+
+def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict:
+    """The verdict: hand moves first, then trackers against panels, then its assumption and its weakest number.
+
+    ``currency`` stands before sums of money.
+    """
     rows = [row for row in comparison.rows if not row.panels_only]
     by_hand = [row for row in rows if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
     hand = _fewest_moves(by_hand)
@@ -127,9 +134,9 @@ def verdict(study: Study, comparison: Comparison) -> Verdict:
     focus = max(paying, key=lambda way: way.money.npv or 0.0, default=None)
     headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
-        sentences.append(_hand_sentence(hand))
+        sentences.append(_hand_sentence(hand, currency))
     if tracker:
-        sentences.append(_tracker_sentence(study, tracker))
+        sentences.append(_tracker_sentence(tracker, currency))
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
     if hand and more and more.moves > hand.moves:
         sentences.append(f"{more.moves} moves would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
@@ -137,7 +144,7 @@ def verdict(study: Study, comparison: Comparison) -> Verdict:
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
     shown = focus or tracker or hand
-    sentences.append(_rests_on(study, shown))
+    sentences.append(_rests_on(study, shown, currency))
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
 
 
@@ -152,7 +159,13 @@ def _best(rows: list[Way]) -> Way | None:
 def _fewest_moves(rows: list[Way]) -> Way | None:
     """The hand plan a friend would choose: the fewest moves that keep four fifths of the best one's money."""
     best = _best(rows)
-    if best is None or best.money.npv is None or best.money.npv <= 0:
+    if best is None:
+        return None
+    if best.extra_kwh <= 0:
+        return best
+    if best.money.npv is None:
+        return min((row for row in rows if row.extra_kwh >= 0.7 * best.extra_kwh), key=lambda row: row.moves)
+    if best.money.npv <= 0:
         return best
     enough = [row for row in rows if row.money.npv is not None and row.money.npv >= 0.8 * best.money.npv]
     return min(enough, key=lambda row: row.moves)
@@ -171,22 +184,22 @@ def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
     return f"“{focus.name}” pays: {focus.extra_kwh:+.0f} kWh a year, back in {focus.money.payback_text}."
 
 
-def _hand_sentence(hand: Way) -> str:
+def _hand_sentence(hand: Way, currency: str) -> str:
     if hand.extra_cost is None:
-        return f"Moving by hand ({hand.moves} times a year) adds {hand.extra_kwh:.0f} kWh; it may cost at most {hand.money.break_even_cost:.0f}."
+        return f"Moving by hand ({hand.moves} times a year) adds {hand.extra_kwh:.0f} kWh; it may cost at most {_sum(hand.money.break_even_cost, currency)}."
     if (hand.money.npv or 0) > 0:
         return f"Moving by hand {hand.moves} times a year also pays: {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes."
     return f"Moving by hand does not pay here: {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes a year."
 
 
-def _tracker_sentence(study: Study, way: Way) -> str:
+def _tracker_sentence(way: Way, currency: str) -> str:
     same = way.same_as_panels
     if same is None:
         return f"“{way.name}” gives no more than the base here."
     panels = "one more panel" if same.count == 1 else f"{same.count} more panels"
     start = f"“{way.name}” gives {way.extra_kwh:+.0f} kWh, as {panels} on the same frame would"
     if way.extra_cost is None:
-        return f"{start}; it may cost at most {max(way.money.break_even_cost, 0):.0f} before it stops paying (give its price to settle it)."
+        return f"{start}; it may cost at most {_sum(max(way.money.break_even_cost, 0), currency)} before it stops paying (give its price to settle it)."
     if same.cost is None:
         return f"{start}; give the price of one more panel to see which is cheaper."
     if same.cost < way.extra_cost:
@@ -209,10 +222,10 @@ def _overlap(one: Way, other: Way) -> bool:
     )
 
 
-def _rests_on(study: Study, way: Way | None) -> str:
+def _rests_on(study: Study, way: Way | None, currency: str) -> str:
     use, terms = study.brief.use, study.terms
     words = (
-        f"Rests on {terms.price:.2f} for one more kWh ({use.own_share:.0%} used on the spot), "
+        f"Rests on {(currency + ' ').lstrip()}{terms.price:.2f} for one more kWh ({use.own_share:.0%} used on the spot), "
         f"{terms.life} years and {terms.interest:.0%} interest"
     )
     found = swings(study, way) if way else []

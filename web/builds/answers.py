@@ -18,7 +18,7 @@ from pydantic import TypeAdapter
 import sundial
 from sundial.brief.model import Brief
 from sundial.energy.production import TiltSurface
-from sundial.report import Made, PlanReport, WorthReport, made_report, plan_report, worth_report
+from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study
 from web.builds.briefs import brief_of_build
@@ -27,7 +27,7 @@ from web.builds.models import Answer, Build
 Kept = TypeVar("Kept")
 ANSWERS_KEPT = 4  # of each kind and build
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
-MADE = TypeAdapter(Made)
+MADE, TRACKERS = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...])
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 
 
@@ -50,7 +50,7 @@ class _Shelf:
         return made
 
 
-_weather_shelf, _study_shelf = _Shelf(8), _Shelf(8)
+_weather_shelf, _study_shelf = _Shelf(8), _Shelf(24)
 
 
 class Answers:
@@ -99,12 +99,13 @@ class Answers:
         return _study_shelf.get(self.digest(), self._study_with_surface)
 
     def _study_with_surface(self) -> Study:
+        kept: dict[Any, Any] = _study_shelf.get("kept " + self.surface_digest, dict)
         bare = self._new_study(given_weather=self.weather)
         surface = _study_shelf.get(
             "surface " + self.surface_digest,
             lambda: self._stored("surface", self.surface_digest, lambda _: bare.surface(), _pack_surface, _unpack_surface),
         )
-        return self._new_study(given_weather=self.weather, given_surface=surface)
+        return self._new_study(given_weather=self.weather, given_surface=surface, kept=kept)
 
     @cached_property
     def plan(self) -> PlanReport:
@@ -113,8 +114,16 @@ class Answers:
 
     @cached_property
     def worth(self) -> WorthReport:
+        currency = self.build.purse.currency
+        digest = hashlib.sha256(f"{self.digest()} {currency}".encode()).hexdigest()
         return self._stored(
-            "worth", self.digest(), lambda _: worth_report(self.study), WORTH_REPORT.dump_json, WORTH_REPORT.validate_json
+            "worth", digest, lambda _: worth_report(self.study, currency), WORTH_REPORT.dump_json, WORTH_REPORT.validate_json
+        )
+
+    @cached_property
+    def trackers(self) -> tuple[TrackerYear, ...]:
+        return self._stored(
+            "trackers", self.surface_digest, lambda _: tracker_years(self.study), TRACKERS.dump_json, TRACKERS.validate_json
         )
 
     @cached_property

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.utils import timezone
 
 from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky, SteppedMount
 from sundial.brief.read import FORMAT, VERSION, brief_of
@@ -68,13 +70,18 @@ def brief_data(build: Build) -> dict[str, Any]:
             "inverter": {"power": frame.inverter_power, "efficiency": frame.inverter_efficiency},
         },
         "use": {"kind": "grid", **{name: getattr(purse, name) for name in PURSE}},
-        "plan": {name: getattr(plan, name) for name in PLAN},
+        "plan": {name: getattr(plan, name) for name in PLAN} | {"year": _coming_year()},
         "worth": {name: getattr(purse, name) for name in WORTH},
         "options": [_option(option) for option in build.options.all()],
     }
     if place.horizon:
         data["horizon"] = place.horizon
     return data
+
+
+def _coming_year() -> int:
+    """The year in which most of the next twelve months' weekends lie."""
+    return (timezone.localdate() + timedelta(days=183)).year
 
 
 def _sky(place: Place) -> dict[str, Any]:

@@ -122,7 +122,7 @@ class TwelveField(Asked, forms.CharField):
     def __init__(self, low: float, high: float, unit: str = "", why: str = "", source: str = "", **kwargs: Any) -> None:
         super().__init__(max_length=400, **kwargs)
         self.low, self.high = low, high
-        self.widget.attrs.update({"autocomplete": "off"})
+        self.widget.attrs.update({"autocomplete": "off", "data-twelve": "", "data-low": low, "data-high": high})
         self.ask(unit, why, source)
 
     def clean(self, value: Any) -> list[float] | None:

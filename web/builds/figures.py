@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sundial.days import date_of_day, spoken_day
+from sundial.days import spoken_day
 from sundial.report import PlanReport
+from sundial.sun import Site, noon_and_length
 from web.builds.drawing import Scale, Tick, bars, month_ticks
 from web.builds.models import Build
 
-DAY_X = Scale(0, 364, 26, 1254)
+DAY_X = Scale(0, 364, 26, 1254)  # strokes, in a drawing stretched to the page's width
+PER_CENT = Scale(0, 364, 26 / 12.8, 1254 / 12.8)  # everything that must not be stretched
 
 
 @dataclass(frozen=True)
 class Notch:
-    """One planned move on the ribbon."""
+    """One planned move on the ribbon, in per cent of its width."""
 
     x: float
     text: str
     upward: bool
     side: str
-    label_x: float
 
 
 @dataclass(frozen=True)
@@ -33,33 +35,33 @@ class Ribbon:
     day: int
     x: float
     spoken: str
-    iso: str
-    energy: float
-    left: float
-    right: float
     daily: list[float]
+
+
+def day_strokes(daily: Sequence[float], x: Scale, base: float, top: float) -> str:
+    """365 strokes as high as each day's energy."""
+    height = Scale(0, max(daily) or 1.0, base, top)
+    return bars([x(day) for day in range(365)], base, [height(max(value, 0)) for value in daily])
 
 
 def ribbon(build: Build, plan: PlanReport) -> Ribbon:
     """Strokes are as high as that day's energy under the chosen plan."""
-    height = Scale(0, max(plan.daily) or 1.0, 46, 12)
-    strokes = bars([DAY_X(day) for day in range(365)], 46, [height(max(value, 0)) for value in plan.daily])
-    notches = []
     stretches = plan.chosen.stretches if plan.chosen.moves else ()
-    for index, stretch in enumerate(stretches):
-        before = stretches[index - 1].tilt
-        x = DAY_X(stretch.start)
-        late = x > 1180
-        notches.append(
-            Notch(x, f"{stretch.tilt:.0f}°", stretch.tilt > before, "end" if late else "start", x - 6 if late else x + 6)
+    labelled = len(stretches) <= 6  # a dozen labels would collide: the notches alone say where
+    notches = [
+        Notch(
+            PER_CENT(stretch.start),
+            f"{stretch.tilt:.0f}°" if labelled else "",
+            stretch.tilt > stretches[index - 1].tilt,
+            "end" if stretch.start > 340 else "start",
         )
-    if len(notches) > 8:  # a dozen labels would collide: the notches alone say where
-        notches = [Notch(n.x, "", n.upward, n.side, n.label_x) for n in notches]
+        for index, stretch in enumerate(stretches)
+    ]
     day = build.chosen_day
+    daily = [round(value, 2) for value in plan.daily]
     return Ribbon(
-        strokes, month_ticks(DAY_X, 3), notches, day, DAY_X(day), spoken_day(day), date_of_day(day).strftime("%m-%d"),
-        plan.daily[day], DAY_X.start, DAY_X.end, [round(value, 2) for value in plan.daily],
-    )  # fmt: skip
+        day_strokes(plan.daily, DAY_X, 46, 12), month_ticks(PER_CENT, 3), notches, day, PER_CENT(day), spoken_day(day), daily
+    )
 
 
 @dataclass(frozen=True)
@@ -89,3 +91,10 @@ def rail(build: Build, current: str) -> list[Station]:
         Station(key, title, "complete" if complete[key] else "enough to go on", 22.0 if complete[key] else 12.0, key == current)
         for key, title in TITLES.items()
     ]
+
+
+def front_days() -> list[tuple[float, float]]:
+    """The front page's strokes: the day lengths of a year at 43 degrees north, every sixth day."""
+    _, length = noon_and_length(Site(43.0, 0.0))
+    x, y = Scale(0, 364, 28, 392), Scale(0, 24, 250, 60)
+    return [(x(day), y(length[day])) for day in range(0, 365, 6)]

@@ -35,14 +35,11 @@ class StationView(SignedIn, View):
 
     key: ClassVar[str]
     form_class: ClassVar[type[StationForm]]
+    beside_template: ClassVar[str | None] = None  # pieces outside the answer that follow it
 
     @property
     def template(self) -> str:
         return f"{self.key}/station.html"
-
-    @property
-    def answer_template(self) -> str:
-        return f"{self.key}/_answer.html"
 
     def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
         """What this station's answer needs beside the plan."""
@@ -61,6 +58,10 @@ class StationView(SignedIn, View):
         context: dict[str, Any] = {
             "build": build,
             "station": self.key,
+            "answer_template": f"{self.key}/_answer.html",
+            "headline_template": f"{self.key}/_headline.html",
+            "beside_template": self.beside_template,
+            "others": Build.objects.of(build.owner).exclude(pk=build.pk)[:12],
             "rail": rail(build, self.key),
             "currency": build.purse.currency,
         }
@@ -73,7 +74,7 @@ class StationView(SignedIn, View):
         return context
 
     def _answer(self, request: HttpRequest, build: Build) -> HttpResponse:
-        return render(request, "builds/_answered.html", {**self._context(build), "answer_template": self.answer_template})
+        return render(request, "builds/_answered.html", self._context(build))
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
@@ -97,5 +98,5 @@ class StationView(SignedIn, View):
         told = getattr(saved.form, "told", [])
         return render(
             request, "builds/_answered.html",
-            {**context, "form": saved.form, "told": told, "saved": True, "answer_template": self.answer_template},
+            {**context, "form": saved.form, "told": told, "saved": True},
         )  # fmt: skip

@@ -21,7 +21,9 @@ from sundial.days import day_of_date
 from sundial.errors import BriefError
 from web.builds.answers import Answers
 from web.builds.briefs import build_from_brief, default_brief, export_data
+from web.builds.drawing import Scale
 from web.builds.editing import StationForm, save
+from web.builds.figures import day_strokes, front_days
 from web.builds.forms import ImportForm, NewBuildForm, RenameForm
 from web.builds.models import Build
 from web.builds.stations import SignedIn, own_build
@@ -34,7 +36,7 @@ def home(request: HttpRequest) -> HttpResponse:
     """The front door; signed-in people go to their builds."""
     if request.user.is_authenticated:
         return redirect("builds:list")
-    return render(request, "home.html")
+    return render(request, "home.html", {"front_days": front_days()})
 
 
 class BuildList(SignedIn, View):
@@ -45,7 +47,15 @@ class BuildList(SignedIn, View):
         today = day_of_date(timezone.localdate())
         rows = [_summary(build, today) for build in builds]
         thrown = Build.objects.filter(owner=request.user, deleted_at__isnull=False).order_by("-deleted_at").first()
-        context = {"rows": rows, "thrown": thrown, "import_form": ImportForm(), "creation_key": uuid.uuid4()}
+        moving = [row for row in rows if row.get("next")]
+        context = {
+            "rows": rows,
+            "soonest": min(moving, key=lambda row: (row["next"].start - today) % 365, default=None),
+            "thrown": thrown,
+            "import_form": ImportForm(),
+            "creation_key": uuid.uuid4(),
+            "import_key": uuid.uuid4(),
+        }
         return render(request, "builds/list.html", context)
 
 
@@ -56,7 +66,8 @@ def _summary(build: Build, today: int) -> dict[str, Any]:
         return {"build": build, "trouble": str(error)}
     stretches = plan.chosen.stretches if plan.chosen.moves else ()
     upcoming = min(stretches, key=lambda stretch: (stretch.start - today) % 365, default=None)
-    return {"build": build, "plan": plan, "next": upcoming}
+    strokes = day_strokes(plan.daily, Scale(0, 364, 0, 364), 50, 2)
+    return {"build": build, "plan": plan, "next": upcoming, "strokes": strokes}
 
 
 class NewBuild(SignedIn, View):
@@ -85,13 +96,31 @@ class Step:
     number: int
     form: type[StationForm]
     question: str
+    hint: str
+    before: str
     after: str
 
 
 STEPS = {
-    "place": Step(1, PlaceStep, "Where will it stand, and under what sky?", "panels"),
-    "panels": Step(2, PanelsStep, "Which panels, and how many?", "angles"),
-    "angles": Step(3, AnglesStep, "Which angles can the frame reach?", ""),
+    "place": Step(
+        1,
+        PlaceStep,
+        "Where will it stand, and under what sky?",
+        "A made-up sky will do for a first look; a file or twelve numbers make it yours.",
+        "",
+        "panels",
+    ),
+    "panels": Step(
+        2,
+        PanelsStep,
+        "Which panels, and how many?",
+        "The label on the back has it. Lengths in either system: 69 cm, 2 ft 3 1/2 in.",
+        "place",
+        "angles",
+    ),
+    "angles": Step(
+        3, AnglesStep, "Which angles can the frame reach?", "Measured from the level: 0 is flat, 90 upright.", "panels", ""
+    ),
 }
 
 
@@ -100,15 +129,34 @@ class StartStep(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int, step: str) -> HttpResponse:
         build, asked = own_build(request, pk), _step(step)
-        return render(request, "builds/step.html", {"build": build, "form": asked.form(build), "step": asked})
+        return render(request, "builds/step.html", _step_context(build, asked, asked.form(build)))
 
     def post(self, request: HttpRequest, pk: int, step: str) -> HttpResponse:
         build, asked = own_build(request, pk), _step(step)
         saved = save(request, build, asked.form)
         if saved.outcome == "saved":
             return redirect("builds:step", build.pk, asked.after) if asked.after else redirect("tilt:station", build.pk)
-        context = {"build": saved.build, "form": saved.form, "step": asked, "conflict": saved.outcome == "conflict"}
+        context = {**_step_context(saved.build, asked, saved.form), "conflict": saved.outcome == "conflict"}
         return render(request, "builds/step.html", context, status=422)
+
+
+# Which answer a question of the steps depends on.
+WHEN = {
+    "sky_name": "sky_kind=made-up",
+    "ghi": "sky_kind=monthly",
+    "weather_file": "sky_kind=file",
+    "tilt": "kind=fixed",
+    "tilts": "kind=stepped",
+    "axis_tilt": "kind=one-axis",
+    "limit": "kind=one-axis",
+    "min_tilt": "kind=two-axis",
+    "max_tilt": "kind=two-axis",
+}
+
+
+def _step_context(build: Build, step: Step, form: StationForm) -> dict[str, Any]:
+    when = {name: WHEN.get(name, "") for name in form.fields}
+    return {"build": build, "form": form, "step": step, "when": when, "step_names": ("Place", "Panels", "Angles")}
 
 
 def _step(name: str) -> Step:

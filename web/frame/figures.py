@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, cos, degrees, radians, sin
 from typing import Any
@@ -15,7 +16,23 @@ from web.builds.answers import Answers
 from web.builds.drawing import arc, nice_step
 from web.builds.models import Build
 
-WIDTH, HEIGHT, GROUND = 340.0, 270.0, 232.0
+WIDTH, GROUND = 340.0, 232.0
+Segment = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Slope:
+    """The panel as a line that turns about a point of itself: ``share`` of its ``length`` (px) lies below that point."""
+
+    x: float
+    y: float
+    length: float
+    share: float
+
+    def point(self, along: float, tilt: float) -> tuple[float, float]:
+        """Where the share ``along`` of the slope, counted from the lower edge, stands at ``tilt`` degrees."""
+        reach = (along - self.share) * self.length
+        return round(self.x + reach * cos(radians(tilt)), 1), round(self.y - reach * sin(radians(tilt)), 1)
 
 
 @dataclass(frozen=True)
@@ -24,7 +41,8 @@ class SideView:
 
     hinge_x: float
     hinge_y: float
-    length: float
+    low_x: float
+    low_y: float
     tilt: float
     arc: str
     label_x: float
@@ -33,8 +51,8 @@ class SideView:
     leg_top: float
     handle_x: float
     handle_y: float
-    sun: float
-    rays: list[tuple[float, float, float, float]]
+    rays: list[Segment]
+    hole_marks: list[Segment]
     ground: float
     scale_px: float
     scale_text: str
@@ -44,7 +62,8 @@ class SideView:
     noon_clock: str
     day_energy: float
     year_energy: float
-    holes: list[float]
+    lowest: float
+    highest: float
     data: dict[str, Any]
 
 
@@ -53,53 +72,68 @@ def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
     study = answers.study
     surface, array = study.surface(), study.array
     view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
-    slope, clearance = array.slope_length, array.clearance
-    scale = min(205 / slope, 175 / (slope + clearance) if slope + clearance else 175)
-    length = slope * scale
-    hinge_x, hinge_y = (WIDTH - length) / 2 + 12, GROUND - clearance * scale
+    pole = build.frame.mount.get("kind") in ("one-axis", "two-axis")
+    slope, scale = _slope(array.slope_length, array.clearance, pole)
     profile = _profile(view.elevation, view.azimuth, study.azimuth)
-    day = surface.energy[build.chosen_day]
-    year = surface.energy.sum(axis=0)
-    shown = radians(tilt)
+    day, year = surface.energy[build.chosen_day], surface.energy.sum(axis=0)
     column = int(np.abs(surface.tilts - tilt).argmin())
-    step = nice_step(slope / (FOOT if build.units == "us" else 1), 2)
-    holes = [float(t) for t in study.reachable] if len(study.reachable) < 91 else []
+    unit = FOOT if build.units == "us" else 1.0
+    step = nice_step(array.slope_length / unit, 2)
+    stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
+    low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
+    half = radians(tilt / 2)
     return SideView(
-        hinge_x=round(hinge_x, 1),
-        hinge_y=round(hinge_y, 1),
-        length=round(length, 1),
+        hinge_x=slope.x,
+        hinge_y=slope.y,
+        low_x=low[0],
+        low_y=low[1],
         tilt=tilt,
-        arc=arc(hinge_x, hinge_y, 46, tilt),
-        label_x=round(hinge_x + 62 * cos(shown / 2), 1),
-        label_y=round(hinge_y - 62 * sin(shown / 2) + 4, 1),
-        leg_x=round(hinge_x + 0.75 * length * cos(shown), 1),
-        leg_top=round(hinge_y - 0.75 * length * sin(shown), 1),
-        handle_x=round(hinge_x + length * cos(shown), 1),
-        handle_y=round(hinge_y - length * sin(shown), 1),
-        sun=profile,
-        rays=_rays(hinge_x, hinge_y, length, shown, profile) if view.elevation > 0 else [],
+        arc=arc(slope.x, slope.y, 46, tilt),
+        label_x=round(slope.x + 58 * cos(half), 1),
+        label_y=round(slope.y - 58 * sin(half) + 4, 1),
+        leg_x=leg[0],
+        leg_top=leg[1],
+        handle_x=handle[0],
+        handle_y=handle[1],
+        rays=_rays(slope, tilt, profile) if view.elevation > 0 else [],
+        hole_marks=[(*slope.point(1.07, stop), *slope.point(1.12, stop)) for stop in stops] if len(stops) < 60 else [],
         ground=GROUND,
-        scale_px=round(step * (FOOT if build.units == "us" else 1) * scale, 1),
+        scale_px=round(step * unit * scale, 1),
         scale_text=f"{step:g} {'ft' if build.units == 'us' else 'm'}",
-        pole=build.frame.mount.get("kind") in ("one-axis", "two-axis"),
+        pole=pole,
         incidence=float(view.incidence[column]),
         noon=view.elevation,
         noon_clock=view.clock,
         day_energy=float(day[column]),
         year_energy=float(year[column]),
-        holes=holes,
+        lowest=stops[0],
+        highest=stops[-1],
         data={
-            "hinge": [round(hinge_x, 1), round(hinge_y, 1)],
-            "length": round(length, 1),
+            "hinge": [slope.x, slope.y],
+            "length": slope.length,
+            "share": slope.share,
             "ground": GROUND,
-            "sun": round(profile, 2),
+            "sun": round(profile, 2) if view.elevation > 0 else None,
             "tilts": [float(t) for t in surface.tilts],
-            "reachable": holes or [float(t) for t in range(91)],
-            "day": [round(float(v), 2) for v in day],
-            "year": [round(float(v), 1) for v in year],
-            "incidence": [round(float(v), 1) for v in view.incidence],
+            "stops": stops,
+            "day": _rounded(day, 2),
+            "year": _rounded(year, 1),
+            "incidence": _rounded(view.incidence, 1),
         },
     )
+
+
+def _rounded(values: Sequence[float] | np.ndarray, digits: int) -> list[float]:
+    return [round(float(value), digits) for value in values]
+
+
+def _slope(length: float, clearance: float, pole: bool) -> tuple[Slope, float]:
+    """The slope in the drawing and its scale, px per metre: a rack turns about its lower edge, a pole about its middle."""
+    scale = min(200 / length, 168 / (length + clearance))
+    drawn = round(length * scale, 1)
+    if pole:
+        return Slope(WIDTH / 2, round(GROUND - (clearance + length / 2) * scale, 1), drawn, 0.5), scale
+    return Slope(round((WIDTH - drawn) / 2 + 14, 1), round(GROUND - clearance * scale, 1), drawn, 0.0), scale
 
 
 def _profile(elevation: float, azimuth: float, facing: float) -> float:
@@ -108,11 +142,11 @@ def _profile(elevation: float, azimuth: float, facing: float) -> float:
     return degrees(atan2(sin(height), cos(height) * cos(turn)))
 
 
-def _rays(x: float, y: float, length: float, tilt: float, profile: float) -> list[tuple[float, float, float, float]]:
+def _rays(slope: Slope, tilt: float, profile: float) -> list[Segment]:
     away = radians(profile)
     rays = []
     for share in (0.2, 0.5, 0.8):
-        end_x, end_y = x + share * length * cos(tilt), y - share * length * sin(tilt)
+        end_x, end_y = slope.point(share, tilt)
         far = min(110.0, (end_y - 12) / max(sin(away), 0.12))
-        rays.append((round(end_x - far * cos(away), 1), round(end_y - far * sin(away), 1), round(end_x, 1), round(end_y, 1)))
+        rays.append((round(end_x - far * cos(away), 1), round(end_y - far * sin(away), 1), end_x, end_y))
     return rays

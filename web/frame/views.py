@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from web.builds.answers import Answers
@@ -18,12 +19,59 @@ class FrameStation(StationView):
     form_class = FrameForm
 
     def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
-        array = answers.study.array
+        study, array, plan = answers.study, answers.study.array, answers.plan
+        reached = [float(tilt) for tilt in study.plan_tilts]
+        kind = build.frame.mount["kind"]
         return {
-            "side": side_view(build, answers, answers.plan.chosen.tilt_by_day[build.chosen_day]),
+            "side": side_view(build, answers, plan.chosen.tilt_by_day[build.chosen_day]),
             "array": array,
-            "kilowatts": array.power / 1000,
-            "reached": [float(t) for t in answers.study.plan_tilts],
-            "any_degree": len(answers.study.plan_tilts) == 91,
+            "kind": kind,
+            "kilowatts": f"{array.power / 1000:.2f}",
+            "breadth": array.breadth,
+            "slope": array.slope_length,
+            "reached": reached,
+            "any_degree": study.hand_axis is None and kind == "one-axis",
+            "holes": _holes(answers, reached) if kind == "stepped" else [],
             "made": answers.produced,
+            "ledger": [LedgerLine(LINES[name], -value) for name, value in answers.produced.ledger.items() if abs(value) >= 0.05],
         }
+
+
+LINES = {
+    "glass": "Slanting light on the glass",
+    "rear_gain": "Light on the back",
+    "heat": "Warm or cold cells",
+    "soiling": "Dirt",
+    "wiring": "Wiring",
+    "mismatch": "Mismatch",
+    "light_induced": "First sun",
+    "availability": "Down time",
+    "ageing": "Ageing so far",
+    "inverter": "Inverter",
+    "clipping": "Over the inverter's limit",
+    "own_use": "Motor and controller",
+}
+
+
+@dataclass(frozen=True)
+class LedgerLine:
+    """One line between label and meter, kWh a year, gains positive."""
+
+    name: str
+    value: float
+
+
+@dataclass(frozen=True)
+class Hole:
+    """One position of the frame: what it makes if left there, and whether the plan uses it."""
+
+    number: int
+    tilt: float
+    energy: float
+    planned: bool
+
+
+def _holes(answers: Answers, reached: list[float]) -> list[Hole]:
+    used = {stretch.tilt for stretch in answers.plan.chosen.stretches}
+    surface = answers.study.surface()
+    return [Hole(n, t, float(surface.daily(t).sum()), t in used) for n, t in enumerate(reached, 1)]

@@ -4,14 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from sundial.days import MONTH_NAMES, MONTH_STARTS
 from sundial.report import PlanReport
 from sundial.sky.weather_year import WeatherYear
 from web.builds.drawing import Scale, Tick, month_ticks, path, ticks
 
 
 @dataclass(frozen=True)
+class Words:
+    """A label, px."""
+
+    x: float
+    y: float
+    text: str
+
+
+@dataclass(frozen=True)
 class SunPicture:
-    """Noon elevation and day length over the year, with the chosen day."""
+    """Noon elevation and day length over the year, with the chosen day; ``lowest`` and ``highest`` noon, degrees."""
 
     noon: str
     length: str
@@ -23,24 +33,55 @@ class SunPicture:
     length_y: float
     left: float
     right: float
+    noon_label: Words
+    length_label: Words
+    lowest: float
+    highest: float
 
 
 def sun_picture(plan: PlanReport, day: int) -> SunPicture:
     x = Scale(0, 364, 40, 560)
     y, hours = Scale(0, 90, 200, 20), Scale(0, 24, 200, 20)
     days = range(0, 365, 2)
+    noon, length = plan.noon, plan.day_length
+    # The labels stand a third of the way down each side of the year, where the curves have parted.
+    low = 181 if noon[181] > noon[0] else 0
+    noon_at, length_at = (low + 75) % 365, (low + 180 + 40) % 365
     return SunPicture(
-        path((x(d), y(max(plan.noon[d], 0))) for d in days),
-        path((x(d), hours(plan.day_length[d])) for d in days),
-        ticks(y, 30, "{:g}°"),
-        ticks(hours, 8, "{:g} h"),
-        month_ticks(x),
-        x(day),
-        y(max(plan.noon[day], 0)),
-        hours(plan.day_length[day]),
-        x.start,
-        x.end,
+        noon=path((x(d), y(max(noon[d], 0))) for d in days),
+        length=path((x(d), hours(length[d])) for d in days),
+        heights=ticks(y, 30, "{:g}°"),
+        hours=ticks(hours, 8, "{:g} h"),
+        months=month_ticks(x),
+        x=x(day),
+        noon_y=y(max(noon[day], 0)),
+        length_y=hours(length[day]),
+        left=x.start,
+        right=x.end,
+        noon_label=Words(min(max(x(noon_at), 100), 500), y(max(noon[noon_at], 0)) - 12, "noon height"),
+        length_label=Words(min(max(x(length_at), 100), 500), hours(length[length_at]) - 12, "day length"),
+        lowest=min(noon),
+        highest=max(noon),
     )
+
+
+@dataclass(frozen=True)
+class SunRow:
+    """The sun of one month's 21st, and that month's kWh/m2 on the flat."""
+
+    month: str
+    noon: float
+    length: float
+    ghi: float
+
+
+def sun_rows(plan: PlanReport, weather: WeatherYear) -> list[SunRow]:
+    """The table behind the drawing."""
+    rows = []
+    for month, ghi in enumerate(weather.ghi_by_month):
+        day = int(MONTH_STARTS[month]) + 20
+        rows.append(SunRow(MONTH_NAMES[month], plan.noon[day], plan.day_length[day], float(ghi)))
+    return rows
 
 
 def month_bars(weather: WeatherYear) -> dict[str, list[float]]:

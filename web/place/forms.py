@@ -13,19 +13,20 @@ from sundial.sky.made_up import CLIMATES
 from sundial.zones import zone_at
 from web.builds.answers import Answers
 from web.builds.briefs import take_weather
-from web.builds.editing import StationForm
 from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
 from web.builds.models import Build
 from web.place.models import Place
+from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
 SKIES = [("made-up", "A made-up sky (rough)"), ("monthly", "Twelve monthly numbers"), ("file", "A weather file (EPW, TMY3, CSV)")]
 
 
-class PlaceForm(StationForm):
+class PlaceForm(GoalForm):
     """Everything about the place and its sky."""
 
     paths: ClassVar[dict[str, str]] = {
+        **GoalForm.goal_paths,
         "site.latitude": "latitude",
         "site.longitude": "longitude",
         "site.elevation": "elevation",
@@ -115,7 +116,8 @@ class PlaceForm(StationForm):
         place = build.place
         held = {name: getattr(place, name) for name in self.base_fields if hasattr(place, name)}
         kind = place.sky_kind if place.sky_kind in ("made-up", "monthly") else "file"
-        return {**held, "where": build.where, "sky_kind": kind}
+        goal = {name: getattr(build.plan, name) for name in ("goal", "months", "demand")}
+        return {**held, **goal, "where": build.where, "sky_kind": kind}
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -180,6 +182,9 @@ class PlaceForm(StationForm):
             take_weather(place, data["weather_file"].name, self.upload)
         place.sky_kind = data["sky_kind"] if data["sky_kind"] != "file" else self._file_kind(place)
         place.save()
+        if "goal" in data:
+            self.apply_goal(build.plan)
+            build.plan.save()
 
     def _file_kind(self, place: Place) -> str:
         return getattr(self, "upload_kind", None) or sniff(bytes(place.file_data or b""))

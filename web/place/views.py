@@ -12,7 +12,7 @@ from sundial.sun import sun_day
 from web.builds.answers import Answers
 from web.builds.models import Build
 from web.builds.stations import StationView
-from web.place.figures import month_bars, sun_picture
+from web.place.figures import month_bars, sun_picture, sun_rows
 from web.place.forms import PlaceForm
 
 
@@ -29,6 +29,7 @@ class PlaceStation(StationView):
             "sun": sun_picture(answers.plan, build.chosen_day),
             "sun_day": sun_day(answers.study.site, chosen),
             "compass": compass(answers.study.site, today),
+            "sun_table": sun_rows(answers.plan, answers.weather),
             "bars": month_bars(answers.weather),
             "ghi_year": float(answers.weather.ghi.sum()) / 1000,
             "site": answers.study.site,

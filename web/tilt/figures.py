@@ -125,12 +125,15 @@ class Stem:
 
 @dataclass(frozen=True)
 class GainCurve:
-    """Gain against the number of settings, with the ceiling."""
+    """Gain against the number of settings, with the ceiling; the chosen stem's label stands at ``on_x``, ``on_y``."""
 
     stems: list[Stem]
     base: float
     ceiling: float
     ceiling_text: str
+    on_x: float
+    on_y: float
+    on_anchor: str
 
 
 def gain_curve(plan: PlanReport) -> GainCurve:
@@ -141,7 +144,17 @@ def gain_curve(plan: PlanReport) -> GainCurve:
         Stem(p.settings, x(p.settings), y(max(p.share, 0)), p.settings == chosen, p.settings == plan.paying, f"{p.share:+.1%}")
         for p in plan.curve
     ]
-    return GainCurve(stems, 96, y(plan.ceiling), f"a new tilt every day: {plan.ceiling:+.1%}")
+    late = chosen > 8
+    on_y = next((stem.y for stem in stems if stem.on), 96.0)
+    return GainCurve(
+        stems,
+        96,
+        y(plan.ceiling),
+        f"a new tilt every day {plan.ceiling:+.1%}",
+        x(chosen) + (-9 if late else 9),
+        min(on_y + 16, 90),
+        "end" if late else "start",
+    )
 
 
 def curve_chart(curve: StretchCurve) -> dict[str, Any]:

@@ -18,21 +18,13 @@ SLACKS = [
     ("0.002", "0.2 % of the year"),
     ("0.005", "0.5 % of the year"),
 ]
-SIMPLE = ("goal", "demand", "moves", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
+SIMPLE = ("moves", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
 
 
-class TiltForm(StationForm):
-    """Goal, number of settings, effort and limits."""
+class GoalForm(StationForm):
+    """What the power is for: asked with the place, and changed with the plan."""
 
-    paths: ClassVar[dict[str, str]] = {
-        "plan.months": "months",
-        "plan.demand": "demand",
-        "plan.cap": "cap",
-        "plan.floor": "floor",
-        "plan.moves": "moves",
-        "plan.tilt_now": "tilt_now",
-        "mount.tilts": "cap",
-    }
+    goal_paths: ClassVar[dict[str, str]] = {"plan.months": "months", "plan.demand": "demand"}
 
     goal = ChoiceField(
         label="What is the power for?",
@@ -50,6 +42,33 @@ class TiltForm(StationForm):
     demand = TwelveField(
         0, 1e6, label="My demand", unit="kWh a month", required=False, why="Least unmet first, then least wasted."
     )
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if data.get("goal") == "months" and not data.get("months"):
+            self.add_error("months", "Choose at least one month.")
+        if data.get("goal") == "demand" and not data.get("demand") and "demand" not in self.errors:
+            self.add_error("demand", "Give twelve numbers in kWh, January to December.")
+        return data
+
+    def apply_goal(self, plan: Plan) -> None:
+        """Put the goal into the plan, which the caller saves."""
+        plan.goal, plan.demand = self.cleaned_data["goal"], self.cleaned_data["demand"]
+        plan.months = sorted(self.cleaned_data["months"]) or None
+
+
+class TiltForm(GoalForm):
+    """Goal, number of settings, effort and limits."""
+
+    paths: ClassVar[dict[str, str]] = {
+        **GoalForm.goal_paths,
+        "plan.cap": "cap",
+        "plan.floor": "floor",
+        "plan.moves": "moves",
+        "plan.tilt_now": "tilt_now",
+        "mount.tilts": "cap",
+    }
+
     moves = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
     minutes_per_move = NumberField(0, 10000, label="One move takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
     people = WholeField(1, 20, label="with", unit="people")
@@ -77,17 +96,19 @@ class TiltForm(StationForm):
     )
     floor = TwelveField(0, 90, label="No flatter than", unit="° by month", required=False, why="Drainage and snow. Empty: none.")
 
+    def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
+        super().__init__(build, *args, **kwargs)
+        kept = f"{build.plan.slack:g}"
+        if kept not in dict(SLACKS):  # from an imported brief
+            self.fields["slack"].choices = [*SLACKS, (kept, f"{build.plan.slack:.3%} of the year")]
+
     def current(self, build: Build) -> dict[str, Any]:
         plan = build.plan
-        held = {name: getattr(plan, name) for name in (*SIMPLE, "months")}
+        held = {name: getattr(plan, name) for name in (*SIMPLE, "goal", "demand", "months")}
         return {**held, "slack": f"{plan.slack:g}", "weekends": plan.weekdays == [5, 6]}
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
-        if data.get("goal") == "months" and not data.get("months"):
-            self.add_error("months", "Choose at least one month.")
-        if data.get("goal") == "demand" and not data.get("demand") and "demand" not in self.errors:
-            self.add_error("demand", "Give twelve numbers in kWh, January to December.")
         cap, floor = data.get("cap"), data.get("floor")
         for month, (low, high) in enumerate(zip(floor or [], cap or [], strict=False)):
             if low > high:
@@ -101,9 +122,10 @@ class TiltForm(StationForm):
         plan, data = build.plan, self.cleaned_data
         for name in SIMPLE:
             setattr(plan, name, data[name])
-        plan.months = sorted(data["months"]) or None
+        self.apply_goal(plan)
         plan.slack = float(data["slack"])
-        plan.weekdays = [5, 6] if data["weekends"] else None
+        if data["weekends"] != (plan.weekdays == [5, 6]):
+            plan.weekdays = [5, 6] if data["weekends"] else None
         plan.save()
 
     def check(self, answers: Any) -> None:

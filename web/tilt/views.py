@@ -9,7 +9,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views import View
 
-from sundial.days import month_day
+from sundial.days import day_of_date, month_day
 from sundial.report import stretch_curve
 from sundial.sky.files import write_hourly
 from web.builds.answers import Answers
@@ -28,17 +28,23 @@ class TiltStation(StationView):
 
     key = "tilt"
     form_class = TiltForm
+    beside_template = "tilt/_beside.html"
 
     def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
         plan = answers.plan
-        index = _stretch_of(plan.chosen.stretches, build.chosen_day)
+        stretches = plan.chosen.stretches
+        index = _stretch_of(stretches, build.chosen_day)
         curve = stretch_curve(answers.study, plan.chosen, index)
+        today = day_of_date(timezone.localdate())
         return {
             "year": year_picture(plan, build.chosen_day, _stepped(build)),
             "gains": gain_curve(plan),
-            "curve": curve,
+            "counts": [str(k) for k in range(1, 13)],
             "curve_chart": curve_chart(curve),
-            "stretch": plan.chosen.stretches[index],
+            "curve_table": [pair for pair in zip(curve.tilts, curve.energy, strict=True) if pair[0] % 5 == 0],
+            "this_stretch": stretches[index],
+            "next": min(stretches, key=lambda stretch: (stretch.start - today) % 365),
+            "trackers": plan.against(answers.trackers),
             "side": side_view(build, answers, plan.chosen.tilt_by_day[build.chosen_day]),
             "stepped": _stepped(build),
             "holes": {tilt: number for number, tilt in enumerate(plan.reachable, 1)},
@@ -128,7 +134,13 @@ class FieldCard(PlanFile):
         from weasyprint import HTML
 
         station = TiltStation()
-        context = {"build": build, "plan": answers.plan, **station.figures(build, answers), "today": timezone.localdate()}
+        context = {
+            "build": build,
+            "plan": answers.plan,
+            **station.figures(build, answers),
+            "today": timezone.localdate(),
+            "sky": answers.weather.source,
+        }
         page = render_to_string("tilt/card.html", context)
         pdf = HTML(string=page, url_fetcher=_nothing).write_pdf()
         return as_download(HttpResponse(pdf, content_type="application/pdf"), build, "field-card.pdf")

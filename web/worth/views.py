@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -11,7 +12,8 @@ from django.utils import timezone
 from django.views import View
 
 from sundial.brief.model import ROWS
-from sundial.worth.comparison import NAMES
+from sundial.report import WorthReport
+from sundial.worth.comparison import NAMES, Way
 from web.builds.answers import Answers
 from web.builds.editing import save
 from web.builds.models import Build
@@ -20,7 +22,10 @@ from web.builds.tables import csv_text
 from web.builds.views import as_download
 from web.tilt.views import PlanFile
 from web.worth.figures import swing_chart, worth_picture
-from web.worth.forms import AddRowForm, WorthForm
+from web.worth.forms import FREE, AddRowForm, WorthForm
+from web.worth.models import Option
+
+CELLS = ("energy", "more", "saving", "payback", "npv", "may", "per_kwh", "panels", "work")
 
 
 class WorthStation(StationView):
@@ -28,31 +33,45 @@ class WorthStation(StationView):
 
     key = "worth"
     form_class = WorthForm
+    beside_template = "worth/_beside.html"
 
     def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
         worth = answers.worth
         return {
             "worth": worth,
-            "lines": _lines(build, worth),
+            "lines": lines_of(build, worth),
+            "cells": CELLS,
             "picture": worth_picture(worth),
             "swings": swing_chart(worth),
             "add_form": AddRowForm(build),
         }
 
 
-def _lines(build: Build, worth: Any) -> list[dict[str, Any]]:
-    """The table's lines in the order of the manual, own rows after them: form key, name, and the row where it is on."""
-    standard = {row.kind: row for row in worth.comparison.rows}
-    own = [option for option in build.options.all() if not option.row]
-    shown = {row.name: row for row in worth.comparison.rows}
-    names = {option.name for option in own}
+@dataclass(frozen=True)
+class Line:
+    """One line of the table: its key in the form, its name, and its row where it is switched on."""
+
+    key: str
+    name: str
+    row: Way | None
+    own: Option | None = None
+
+    @property
+    def priced(self) -> bool:
+        """Whether the person gives it a price."""
+        return self.key not in (*FREE, "more-panels")
+
+
+def lines_of(build: Build, worth: WorthReport) -> list[Line]:
+    """The table's lines in their usual order, the person's own after them."""
+    rows = {row.key: row for row in worth.comparison.rows}
     lines = []
     for kind in ROWS:
-        row = standard.get(kind)
-        if row is not None and row.name in names:
-            row = None
-        lines.append({"key": kind, "name": row.name if row and kind == "more-panels" else NAMES[kind], "row": row, "own": None})
-    lines += [{"key": f"own{option.pk}", "name": option.name, "row": shown.get(option.name), "own": option} for option in own]
+        row = rows.get(kind)
+        lines.append(Line(kind, row.name if row and kind == "more-panels" else NAMES[kind], row))
+    for index, option in enumerate(build.options.all()):
+        if not option.row:
+            lines.append(Line(f"own{option.pk}", option.name, rows.get(f"added-{index}"), option))
     return lines
 
 

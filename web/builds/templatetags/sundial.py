@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json as json_lib
 from typing import Any
 
 from django import template
@@ -126,15 +127,15 @@ def _css(kind: str) -> str:
 
 
 @register.simple_tag
-def control(form: Any, name: str, label: str = "") -> str:
-    """A bare input of a form with its refusal, for tables."""
-    field = form[name]
+def row_input(form: Any, key: str, name: str) -> str:
+    """A bare input of the comparison's table, with its refusal; it belongs to the station's form by id."""
+    field = form[f"{key}_{name}"]
     kind = getattr(field.field.widget, "input_type", "text")
-    attributes = {"aria-describedby": f"err-{name}", "class": _css(kind), "aria-label": label or field.label}
+    attributes = {"form": "station-form", "class": _css(kind), "aria-label": field.label, "aria-describedby": f"err-{field.name}"}
     if field.errors:
         attributes["aria-invalid"] = "true"
     return format_html(
-        '{}<span class="refusal" id="err-{}">{}</span>', field.as_widget(attrs=attributes), name, " ".join(field.errors)
+        '{}<span class="refusal" id="err-{}">{}</span>', field.as_widget(attrs=attributes), field.name, " ".join(field.errors)
     )
 
 
@@ -142,3 +143,79 @@ def control(form: Any, name: str, label: str = "") -> str:
 def at(values: Any, index: Any) -> Any:
     """The item at an index or key."""
     return values[index]
+
+
+@register.filter
+def json(value: Any) -> str:
+    """Data for a drawing in the browser, for use inside an attribute (the template escapes it)."""
+    return json_lib.dumps(value)
+
+
+@register.filter
+def joined(values: Any) -> str:
+    return " ".join(str(value) for value in values)
+
+
+@register.filter
+def add_to(value: float, more: float) -> str:
+    """A place in a drawing, moved."""
+    return f"{float(value) + float(more):.1f}"
+
+
+@register.filter
+def plain(value: float) -> str:
+    return f"{value:.2f}"
+
+
+@register.filter
+def tenth(value: float) -> str:
+    return f"{value:.1f}"
+
+
+@register.filter
+def text(value: Any) -> str:
+    return "" if value is None else str(value)
+
+
+@register.filter
+def whole_numbers(values: Any) -> list[int]:
+    """Chosen options as whole numbers, whether typed or kept."""
+    return [int(value) for value in values or [] if str(value).isdigit()]
+
+
+@register.filter
+def clock(value: Any) -> str:
+    """HH:MM as the clock at the place shows it."""
+    return value.strftime("%H:%M")
+
+
+@register.filter
+def hours(value: float) -> str:
+    """9.75 as "9 h 45 min"."""
+    whole, rest = divmod(round(value * 60), 60)
+    return f"{whole} h {rest:02d} min"
+
+
+@register.filter
+def times(value: int) -> str:
+    return {1: "once", 2: "twice"}.get(value, f"{value} times")
+
+
+@register.filter
+def east_west(value: float) -> str:
+    return f"{abs(value):.1f}° {'east' if value >= 0 else 'west'}"
+
+
+@register.filter
+def compass_words(azimuth: float) -> str:
+    """198 as "198° (south-south-west)"."""
+    names = (
+        "north", "north-north-east", "north-east", "east-north-east", "east", "east-south-east", "south-east", "south-south-east",
+        "south", "south-south-west", "south-west", "west-south-west", "west", "west-north-west", "north-west", "north-north-west",
+    )  # fmt: skip
+    return f"{azimuth:.0f}° ({names[round(azimuth / 22.5) % 16]})"
+
+
+@register.filter
+def lower_first(value: str) -> str:
+    return value[:1].lower() + value[1:]
