@@ -58,9 +58,11 @@ def parse_length(text: str, units: Units = "metric", small: bool = False) -> flo
 
 
 def format_length(metres: float, units: Units = "metric") -> str:
-    """ "1.72 m", or feet and inches to the nearest sixteenth: "5 ft 7 13/16 in"."""
+    """ "1.722 m", or feet and inches to the nearest sixteenth: "5 ft 7 13/16 in"; over 100 m or 100 ft whole ones."""
     if units == "metric":
-        return f"{metres:.2f} m"
+        return f"{metres:.0f} m" if abs(metres) >= 100 else f"{round(metres, 3):g} m"
+    if abs(metres) >= 100 * FOOT:
+        return f"{metres / FOOT:.0f} ft"
     sixteenths = round(abs(metres) / INCH * 16)
     feet, rest = divmod(sixteenths, 192)
     inches, part = divmod(rest, 16)

@@ -31,8 +31,8 @@ def rivals(surface: TiltSurface, reachable: Floats, latitude: float, tilt_now: f
     summer = _summer(latitude)
     steep = _season(latitude)
     found = [
-        _rival(surface, reachable, "Latitude -15° / +15° at the equinoxes", np.where(summer, height - 15, height + 15)),
-        _rival(surface, reachable, "Four seasons: latitude -15°, +0°, +15°, +0°", height + 15 * steep),
+        _rival(surface, reachable, "Latitude −15° / +15°, at the equinoxes", np.where(summer, height - 15, height + 15)),
+        _rival(surface, reachable, "Four seasons: latitude, ±15°", height + 15 * steep),
         _rival(surface, reachable, "Latitude all year", np.full(DAYS, height)),
     ]
     if 25 <= height <= 50:

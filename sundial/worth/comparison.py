@@ -20,8 +20,8 @@ NAMES = {
     "two-moves": "Two settings a year",
     "four-moves": "Four settings a year",
     "twelve-moves": "Twelve settings a year",
-    "one-axis": "One axis, level, rolling east to west",
-    "one-axis-hand": "One axis, its tilt set by hand twice a year",
+    "one-axis": "One axis, level",
+    "one-axis-hand": "One axis, tilt by hand",
     "two-axis": "Two axes",
     "more-panels": "The same energy as the best of these, by adding panels",
 }

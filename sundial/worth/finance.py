@@ -79,7 +79,9 @@ def outcome(gain: float, extra_cost: float | None, yearly_cost: float, terms: Te
 
 def _payback(extra_cost: float, first: float, life: int) -> tuple[float | None, str]:
     if extra_cost <= 0:
-        return (0.0, "at once: it costs nothing extra") if first >= 0 else (None, f"never: it loses {-first:.0f} a year")
+        if first == 0:
+            return 0.0, "nothing to pay back"
+        return (0.0, "at once") if first > 0 else (None, f"never: it loses {-first:.0f} a year")
     if first <= 0:
         return None, f"never pays back within {life} years: it saves nothing"
     years = extra_cost / first

@@ -135,11 +135,11 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand, currency))
-    if tracker:
-        sentences.append(_tracker_sentence(tracker, currency))
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
     if hand and more and more.moves > hand.moves:
-        sentences.append(f"{more.moves} moves would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
+        sentences.append(f"{more.moves} moves instead of {hand.moves} would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
+    if tracker:
+        sentences.append(_tracker_sentence(tracker, currency))
     close = [way for way in paying if way is not focus and focus and _overlap(way, focus)]
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")

@@ -63,6 +63,7 @@ KILN_PERGOLA = {
     "options": [
         {"row": "two-moves", "extra_cost": 180.0, "upkeep": 5.0},
         {"row": "four-moves", "extra_cost": 180.0, "upkeep": 5.0},
+        {"row": "twelve-moves", "extra_cost": 180.0, "upkeep": 5.0},
     ],
 }
 LOOKOUT_POLE = {

@@ -7,7 +7,8 @@ import io
 import json
 from collections import OrderedDict
 from collections.abc import Callable
-from functools import cached_property
+from functools import cache, cached_property
+from pathlib import Path
 from threading import Lock
 from typing import Any, TypeVar
 
@@ -29,6 +30,13 @@ ANSWERS_KEPT = 4  # of each kind and build
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
 MADE, TRACKERS = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...])
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
+
+
+@cache
+def core_fingerprint() -> str:
+    """Digest of the core's own sources: another core, other answers."""
+    folder = Path(sundial.__file__).parent
+    return hashlib.sha256(b"".join(path.read_bytes() for path in sorted(folder.rglob("*.py")))).hexdigest()
 
 
 class _Shelf:
@@ -70,7 +78,7 @@ class Answers:
     def digest(self, *keys: str) -> str:
         """Digest of some keys of the brief (all without any), of the weather file, and of the core's version."""
         part = {key: self._data[key] for key in keys} if keys else {k: v for k, v in self._data.items() if k != "name"}
-        text = json.dumps([sundial.__version__, self.build.place.file_digest, part], sort_keys=True)
+        text = json.dumps([core_fingerprint(), self.build.place.file_digest, part], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()
 
     @cached_property

@@ -30,9 +30,9 @@ class StationForm(forms.Form):
         super().__init__(*args, **kwargs)
         for name in set(self.fields) - set(self.only or self.fields):
             del self.fields[name]
-        for field in self.fields.values():
+        for name, field in self.fields.items():
             if isinstance(field, LengthField):
-                field.units = self.chosen_units()
+                field.units, field.held = self.chosen_units(), self.initial.get(name)
 
     def chosen_units(self) -> str:
         return self.build.place.units

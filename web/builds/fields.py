@@ -72,6 +72,7 @@ class LengthField(Asked, forms.CharField):
     """A length in metres, typed in either system; the form sets ``units``."""
 
     units = "metric"
+    held: float | None = None  # what is kept now: an untouched text stands for exactly that
 
     def __init__(self, low: float, high: float, small: bool = False, why: str = "", source: str = "", **kwargs: Any) -> None:
         super().__init__(max_length=60, **kwargs)
@@ -83,6 +84,8 @@ class LengthField(Asked, forms.CharField):
         text = super().clean(value)
         if not text:
             return None
+        if self.held is not None and text in (format_length(self.held), format_length(self.held, "us")):
+            return self.held
         try:
             metres = parse_length(text, self.units, self.small)
         except ValueError as error:

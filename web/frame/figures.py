@@ -62,6 +62,7 @@ class SideView:
     noon_clock: str
     day_energy: float
     year_energy: float
+    facing: float
     lowest: float
     highest: float
     data: dict[str, Any]
@@ -106,6 +107,7 @@ def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
         noon_clock=view.clock,
         day_energy=float(day[column]),
         year_energy=float(year[column]),
+        facing=study.azimuth,
         lowest=stops[0],
         highest=stops[-1],
         data={
@@ -147,6 +149,6 @@ def _rays(slope: Slope, tilt: float, profile: float) -> list[Segment]:
     rays = []
     for share in (0.2, 0.5, 0.8):
         end_x, end_y = slope.point(share, tilt)
-        far = min(110.0, (end_y - 12) / max(sin(away), 0.12))
+        far = min(170.0, (end_y - 12) / max(sin(away), 0.12))
         rays.append((round(end_x - far * cos(away), 1), round(end_y - far * sin(away), 1), end_x, end_y))
     return rays

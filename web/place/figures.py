@@ -40,7 +40,7 @@ class SunPicture:
 
 
 def sun_picture(plan: PlanReport, day: int) -> SunPicture:
-    x = Scale(0, 364, 40, 560)
+    x = Scale(0, 364, 36, 404)
     y, hours = Scale(0, 90, 200, 20), Scale(0, 24, 200, 20)
     days = range(0, 365, 2)
     noon, length = plan.noon, plan.day_length
@@ -58,8 +58,8 @@ def sun_picture(plan: PlanReport, day: int) -> SunPicture:
         length_y=hours(length[day]),
         left=x.start,
         right=x.end,
-        noon_label=Words(min(max(x(noon_at), 100), 500), y(max(noon[noon_at], 0)) - 12, "noon height"),
-        length_label=Words(min(max(x(length_at), 100), 500), hours(length[length_at]) - 12, "day length"),
+        noon_label=Words(min(max(x(noon_at), 80), 360), y(max(noon[noon_at], 0)) - 12, "noon height"),
+        length_label=Words(min(max(x(length_at), 80), 360), hours(length[length_at]) - 12, "day length"),
         lowest=min(noon),
         highest=max(noon),
     )

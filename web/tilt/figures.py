@@ -8,7 +8,7 @@ from typing import Any
 from sundial.report import PlanReport, StretchCurve
 from web.builds.drawing import Scale, Tick, month_ticks, path, ticks, year_pieces
 
-Y_NINETY = Scale(0, 90, 236, 20)
+Y_NINETY = Scale(0, 90, 272, 20)
 X_YEAR = Scale(0, 365, 40, 548)
 
 
@@ -71,6 +71,8 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
             neighbour = stretches[index - 1].tilt if len(stretches) > 1 else 0
             above = stretch.tilt >= neighbour or stretch.tilt < 8
             middle = (x(first) + x(past)) / 2 if wide > 75 or len(stretches) > 2 else x(first) + wide / 2
+            if abs(middle - x(day)) < 48 and wide > 150:  # out of the chosen day's line
+                middle = x(day) + (-56 if x(day) - x(first) > wide / 2 else 56)
             labels.append(Words(middle, y(stretch.tilt) + (-7 if above else 17), text))
     peak = max(range(365), key=lambda d: plan.noon[d])
     ideal_at = 20 if plan.noon[20] < plan.noon[200] else 200

@@ -70,7 +70,7 @@ class TiltForm(GoalForm):
     }
 
     moves = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
-    minutes_per_move = NumberField(0, 10000, label="One move takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
+    minutes_per_move = NumberField(0, 10000, label="It takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
     people = WholeField(1, 20, label="with", unit="people")
     value_of_hour = NumberField(
         0, 1e6, label="An hour of it is worth", unit="{currency}", why="0 if you enjoy it: then every move pays."

@@ -47,7 +47,7 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     per_kwh = worth.kwh_over_life
     most = max(max(r.extra_cost or 0, r.money.break_even_cost if r.extra_cost is None else 0) for r in rows) or 100.0
     top = max(r.extra_kwh for r in rows) * 1.12
-    x, y = Scale(0, most * 1.1, 56, 520), Scale(0, top, 250, 24)
+    x, y = Scale(0, most * 1.1, 46, 440), Scale(0, top, 250, 24)
     points = []
     for row in rows:
         cost = row.extra_cost if row.extra_cost is not None else max(row.money.break_even_cost, 0)
@@ -56,9 +56,13 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     places = spread([point[1] for point in points], 17, 34, 246)
     marks = []
     for (px, py, text, kind), ly in zip(points, places, strict=True):
-        end = px > 330
-        short = text if len(text) < 34 else f"{text[:32]}…"
-        marks.append(Mark(px, py, px - 12 if end else px + 12, round(ly + 4, 1), "end" if end else "start", short, kind))
+        end = px > 250
+        # Marks that stand close together share the place where their labels begin.
+        near = [x for x, y, *_ in points if abs(x - px) < 50 and abs(y - py) < 40]
+        short = text if len(text) < 30 else f"{text[:28]}…"
+        marks.append(
+            Mark(px, py, min(near) - 12 if end else max(near) + 12, round(ly + 4, 1), "end" if end else "start", short, kind)
+        )
     reach = min(x.high, top * per_kwh) if per_kwh > 0 else 0.0
     end_kwh = reach / per_kwh if per_kwh > 0 else top
     line = (x(0), y(0), x(reach), y(end_kwh))

@@ -41,7 +41,7 @@ class WorthForm(StationForm):
     import_price = NumberField(
         -100,
         10000,
-        label="A kWh bought costs",
+        label="Buying a kWh",
         unit="{currency}",
         why="What a kWh you use yourself saves.",
         source="Your bill, taxes in.",
@@ -49,7 +49,7 @@ class WorthForm(StationForm):
     export_price = NumberField(
         -100,
         10000,
-        label="A kWh sold earns",
+        label="Selling a kWh",
         unit="{currency}",
         why="Negative where feeding in costs money.",
         source="Your contract.",

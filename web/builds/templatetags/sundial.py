@@ -13,7 +13,7 @@ from sundial.days import spoken_day
 from sundial.quantities import FOOT, format_length
 
 register = template.Library()
-THIN = " "
+THIN = "\u202f"  # narrow and unbreakable
 
 
 @register.filter
@@ -68,15 +68,18 @@ def day(value: int) -> str:
 def window(value: Any) -> str:
     """The window of a move: "15 Mar to 2 Apr"."""
 
-    def short(number: int) -> str:
-        name, _, month = spoken_day(number).partition(" ")
-        return f"{name} {month[:3]}"
-
-    return f"{short(value.earliest)} to {short(value.latest)}"
+    return f"{short_day(value.earliest)} to {short_day(value.latest)}"
 
 
 @register.filter
-def length(value: float, units: str) -> str:
+def short_day(value: int) -> str:
+    """A day of the year as "24 Mar"."""
+    number, _, month = spoken_day(value).partition(" ")
+    return f"{number} {month[:3]}"
+
+
+@register.filter
+def as_length(value: float, units: str) -> str:
     return format_length(value, "us" if units == "us" else "metric")
 
 
@@ -114,6 +117,7 @@ def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, A
         "why": getattr(asked, "why", ""),
         "source": getattr(asked, "source", ""),
         "wide": wide,
+        "twelve": "data-twelve" in field.field.widget.attrs,
     }
 
 

@@ -45,6 +45,11 @@
     },
     swings(data, look, place) {
       const rows = [...data.rows].reverse();
+      const ends = rows.flatMap((row) => [row.npvLow, row.npvHigh]);
+      const span = Math.max(...ends) - Math.min(...ends) || 1;
+      const power = 10 ** Math.floor(Math.log10(span / 3));
+      const interval = [1, 2, 5, 10].map((step) => step * power).find((step) => span / step <= 4);
+      const edge = (value, round) => round(value / interval) * interval - data.base;
       const sum = (value) => `${place.dataset.currency} ${Math.round(value)}`;
       const bar = (key, color) => ({
         type: "bar", stack: key, barGap: "-100%", barWidth: 13, itemStyle: { color, borderColor: ink("--ink2"), borderWidth: key === "npvLow" ? 0 : 0.6 },
@@ -54,7 +59,7 @@
       return {
         grid: { left: 8, right: 18, top: 6, bottom: 26, containLabel: true },
         tooltip: { ...look.tip, axisPointer: { type: "shadow" }, formatter: (points) => `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}` },
-        xAxis: { type: "value", ...look.axis, splitNumber: 3, axisLabel: { ...look.axis.axisLabel, formatter: (value) => Math.round(value + data.base) } },
+        xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => Math.round(value + data.base) } },
         yAxis: { type: "category", data: rows.map((row) => row.name), ...look.axis, axisLabel: { ...look.axis.axisLabel, color: ink("--ink") } },
         series: [bar("npvLow", ink("--shade")), bar("npvHigh", ink("--brass2"))],
       };

@@ -68,7 +68,7 @@
         location.reload();
       });
       told.append(drop);
-      form.before(told);
+      (document.querySelector(".head") || form.parentElement).prepend(told);
       form.dispatchEvent(new CustomEvent("kept:restored", { bubbles: true }));
     }
     form.addEventListener("input", () => remember(form));

@@ -28,7 +28,7 @@ class Command(BaseCommand):
         stamp = settings.STATIC_ROOT / ".stamp"
         wanted = _stamp_of(settings.BASE_DIR / "web")
         if not stamp.exists() or stamp.read_text() != wanted:
-            call_command("collectstatic", interactive=False, verbosity=0, clear=True)
+            call_command("collectstatic", interactive=False, verbosity=0)
             stamp.write_text(wanted)
 
 
