@@ -46,6 +46,8 @@ def parse_length(text: str, units: Units = "metric", small: bool = False) -> flo
         if not match or not match.group(0).strip():
             raise ValueError(f"{text!r} is not a length such as 1.72 m, 69 cm or 2 ft 3 1/2 in")
         unit = (match.group(2) or "").lower()
+        if not unit and rest[match.end() :]:
+            raise ValueError(f"{text!r} is not a length such as 1.72 m, 69 cm or 2 ft 3 1/2 in")
         if not unit:
             unit = "in" if last in ("ft", "foot", "feet", "'", "′") else bare
         total += _number(match.group(1)) * _LENGTHS[unit]

@@ -123,20 +123,20 @@ def light_of_year(
 
 
 def _perez(dhi: Floats, dni: Floats, sun: SunYear, hours: NDArray[np.int64]) -> tuple[Floats, Floats]:
-    """F1 and F2 of each hour, read off pvlib's components for an upright plane that looks at the sun."""
+    """F1 and F2 of each hour, read off pvlib's components for a plane that leans 30 degrees toward the sun."""
     from pvlib.atmosphere import get_relative_airmass
     from pvlib.irradiance import perez
 
     zenith = np.degrees(np.arccos(np.clip(sun.cos_zenith[hours], -1, 1)))
     airmass = np.asarray(get_relative_airmass(np.minimum(zenith, 89.9)), dtype=float)
-    unit = np.maximum(dhi, 1e-9)
+    unit, lean = np.maximum(dhi, 1e-9), np.radians(30.0)
     parts = perez(
-        90.0, sun.azimuth[hours], unit, dni, sun.dni_extra[hours], zenith, sun.azimuth[hours], airmass,
+        30.0, sun.azimuth[hours], unit, dni, sun.dni_extra[hours], zenith, sun.azimuth[hours], airmass,
         return_components=True,
     )  # fmt: skip
-    first = 1 - np.nan_to_num(np.asarray(parts["isotropic"], dtype=float)) / (0.5 * unit)
-    second = np.nan_to_num(np.asarray(parts["horizon"], dtype=float)) / unit
-    return np.clip(first, 0, 1), second
+    isotropic, horizon = (np.nan_to_num(np.asarray(parts[f"poa_{name}"], dtype=float)) for name in ("isotropic", "horizon"))
+    first = 1 - isotropic / ((1 + np.cos(lean)) / 2 * unit)
+    return np.clip(first, 0, 1), horizon / (np.sin(lean) * unit)
 
 
 def sun_direction(sun: SunYear) -> Direction:

@@ -181,9 +181,11 @@ def _hours(daily: Floats, extra: Floats, clear: Floats, sun: SunYear, random: np
 def _to_monthly_sums(ghi: Floats, wanted: Floats, clear: Floats) -> Floats:
     """Scale each month to its sum without lifting an hour above the enhanced clear sky."""
     roof = ENHANCEMENT * clear
-    for _ in range(30):
+    for _ in range(400):  # near the clear sky most hours stand at the roof, and the rest take many rounds
         sums = np.add.reduceat(ghi, MONTH_STARTS[:-1] * 24)
         factor = np.divide(wanted, sums, out=np.ones(12), where=sums > 0)
+        if np.abs(factor - 1).max() < 1e-6:
+            break
         ghi = np.minimum(ghi * np.repeat(factor, np.array(MONTH_LENGTHS) * 24), roof)
     return ghi
 

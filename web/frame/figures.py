@@ -82,7 +82,7 @@ def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
     step = nice_step(array.slope_length / unit, 2)
     stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
     low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
-    half = radians(tilt / 2)
+    label = _label(slope, tilt)
     return SideView(
         hinge_x=slope.x,
         hinge_y=slope.y,
@@ -90,8 +90,8 @@ def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
         low_y=low[1],
         tilt=tilt,
         arc=arc(slope.x, slope.y, 46, tilt),
-        label_x=round(slope.x + 58 * cos(half), 1),
-        label_y=round(slope.y - 58 * sin(half) + 4, 1),
+        label_x=label[0],
+        label_y=label[1],
         leg_x=leg[0],
         leg_top=leg[1],
         handle_x=handle[0],
@@ -136,6 +136,14 @@ def _slope(length: float, clearance: float, pole: bool) -> tuple[Slope, float]:
     if pole:
         return Slope(WIDTH / 2, round(GROUND - (clearance + length / 2) * scale, 1), drawn, 0.5), scale
     return Slope(round((WIDTH - drawn) / 2 + 14, 1), round(GROUND - clearance * scale, 1), drawn, 0.0), scale
+
+
+def _label(slope: Slope, tilt: float) -> tuple[float, float]:
+    """Where the tilt is written: inside its angle, or under the level line of a pole, whose panel is short."""
+    if slope.share:
+        return slope.x + 22, slope.y + 20
+    half = radians(tilt / 2)
+    return round(slope.x + 58 * cos(half), 1), round(slope.y - 58 * sin(half) + 4, 1)
 
 
 def _profile(elevation: float, azimuth: float, facing: float) -> float:

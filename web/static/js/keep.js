@@ -71,8 +71,11 @@
       (document.querySelector(".head") || form.parentElement).prepend(told);
       form.dispatchEvent(new CustomEvent("kept:restored", { bubbles: true }));
     }
-    form.addEventListener("input", () => remember(form));
-    form.addEventListener("change", () => remember(form));
+    for (const kind of ["input", "change"]) {
+      document.addEventListener(kind, (event) => {
+        if (event.target.form === form) remember(form);
+      });
+    }
     form.addEventListener("submit", () => {
       remember(form);
       sessionStorage.setItem(here, JSON.stringify({ ...read(here), sent: true }));

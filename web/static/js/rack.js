@@ -31,8 +31,10 @@
       found.leg.setAttribute("d", `M${at(...foot)}V${data.ground}`);
     }
     found.arc.setAttribute("d", `M${at(x + 46, y)} A46 46 0 0 0 ${at(x + 46 * Math.cos(rad(tilt)), y - 46 * Math.sin(rad(tilt)))}`);
-    found.label.setAttribute("x", (x + 58 * Math.cos(rad(tilt / 2))).toFixed(1));
-    found.label.setAttribute("y", (y - 58 * Math.sin(rad(tilt / 2)) + 4).toFixed(1));
+    if (!data.share) {
+      found.label.setAttribute("x", (x + 58 * Math.cos(rad(tilt / 2))).toFixed(1));
+      found.label.setAttribute("y", (y - 58 * Math.sin(rad(tilt / 2)) + 4).toFixed(1));
+    }
     found.label.textContent = degreesText(tilt);
     [0.2, 0.5, 0.8].forEach((share, i) => {
       const ray = svg.querySelectorAll(".ray")[i];

@@ -1,0 +1,236 @@
+"""From light to energy: pvlib's chain, named losses that add up, both faces, and trackers."""
+
+from __future__ import annotations
+
+import numpy as np
+import pvlib
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sundial.brief.model import FixedMount, OneAxisMount, TwoAxisMount
+from sundial.energy.light import sun_direction
+from sundial.energy.rear import rear_irradiance
+from sundial.energy.system import FAIMAN
+from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
+from sundial.frame.panels import Array, Panel
+from tests.core.conftest import study_of
+
+
+def test_energy_is_what_pvlibs_pieces_give_in_a_row(greensboro):
+    """Hay-Davies, Martin-Ruiz, Faiman, PVWatts DC, the losses' product and a flat inverter, hour by hour with pvlib."""
+    weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
+    hours = light.hours[sun.elevation[light.hours] > 1.5]
+    zenith, azimuth = 90 - sun.elevation[hours], sun.azimuth[hours]
+    tilt = 35.0
+    poa = pvlib.irradiance.get_total_irradiance(
+        tilt,
+        180.0,
+        zenith,
+        azimuth,
+        weather.dni[hours],
+        weather.ghi[hours],
+        weather.dhi[hours],
+        dni_extra=sun.dni_extra[hours],
+        albedo=0.2,
+        model="haydavies",
+    )
+    aoi = pvlib.irradiance.aoi(tilt, 180.0, zenith, azimuth)
+    circumsolar = (
+        np.asarray(poa["poa_sky_diffuse"])
+        - weather.dhi[hours] * (1 - weather.dni[hours] / sun.dni_extra[hours]) * (1 + np.cos(np.radians(tilt))) / 2
+    )
+    diffuse = pvlib.iam.martin_ruiz_diffuse(tilt, a_r=0.16)
+    behind = (np.asarray(poa["poa_direct"]) + circumsolar) * pvlib.iam.martin_ruiz(np.minimum(aoi, 90), a_r=0.16)
+    behind += (np.asarray(poa["poa_sky_diffuse"]) - circumsolar) * diffuse["sky"] + np.asarray(
+        poa["poa_ground_diffuse"]
+    ) * diffuse["ground"]
+    cell = pvlib.temperature.faiman(
+        np.asarray(poa["poa_global"]), weather.temp_air[hours], weather.wind_speed[hours], *FAIMAN["open-rack"]
+    )
+    dc = pvlib.pvsystem.pvwatts_dc(behind, cell, 3440.0, -0.0034)
+    expected = dc * 0.98 * 0.98 * 0.99 * 0.99 * 0.96
+    ours = greensboro.standing(tilt).hourly[hours]
+    np.testing.assert_allclose(ours, expected, rtol=1e-6, atol=1e-3)
+
+
+def test_the_surface_is_the_sum_of_the_hours(greensboro):
+    surface = greensboro.surface()
+    for tilt in (0.0, 30.0, 90.0):
+        made = greensboro.standing(tilt)
+        np.testing.assert_allclose(surface.daily(tilt), made.energy, rtol=1e-9, atol=1e-9)
+        np.testing.assert_allclose(surface.daily(tilt, "irradiation"), made.irradiation, rtol=1e-9, atol=1e-9)
+
+
+def test_between_two_tilts_the_surface_is_linear(greensboro):
+    surface = greensboro.surface()
+    np.testing.assert_allclose(surface.daily(30.5), (surface.daily(30) + surface.daily(31)) / 2)
+    assert surface.daily(30.5).sum() == pytest.approx(greensboro.standing(30.5).year, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    "mount",
+    [
+        FixedMount(kind="fixed", tilt=35),
+        OneAxisMount(kind="one-axis", standby_watts=2, moving_watts=20),
+        TwoAxisMount(kind="two-axis", aim="light"),
+    ],
+)
+def test_energies_add_up_over_months_days_and_losses(mount):
+    study = study_of(
+        system={"inverter": {"power": 2600.0, "efficiency": 0.95}, "losses": {"soiling": [0.05] * 6 + [0.01] * 6}},
+        panel={"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.7},
+        horizon=[[0, 3], [90, 12], [180, 4], [270, 8]],
+    )
+    made = study.production(mount)
+    assert made.by_month.sum() == pytest.approx(made.year, abs=1e-6)
+    assert made.energy.sum() == pytest.approx(made.hourly.sum() / 1000, abs=1e-6)
+    assert made.label_energy - sum(made.ledger.values()) == pytest.approx(made.year, abs=1e-6)
+    assert made.ledger["clipping"] > 0 > made.ledger["rear_gain"]
+
+
+def test_clipping_is_what_stands_above_the_limit():
+    free, bound = study_of(), study_of(system={"inverter": {"power": 2000.0}})
+    hourly = free.standing(30).hourly
+    assert bound.standing(30).hourly.max() == pytest.approx(2000.0)
+    assert bound.standing(30).ledger["clipping"] == pytest.approx(np.maximum(hourly - 2000, 0).sum() / 1000)
+
+
+def test_reference_conditions_make_the_nameplate():
+    """1000 W/m2 and 25 degC at the cell: the label's watts (here with light square to the glass, so none lost)."""
+    study = study_of()
+    assert study.array.power == 3440
+    with_heat = study_of(system={"mounting": "close"}).standing(30).year
+    assert with_heat < study.standing(30).year  # less air behind, hotter cells
+
+
+def test_standby_of_1_5_watts_is_13_1_kwh_a_year():
+    still = Facing(np.zeros(8760), np.full(8760, 180.0))
+    assert Drive(standby=1.5).own_use(still).sum() / 1000 == pytest.approx(13.14)
+
+
+def test_a_motor_takes_watts_while_it_turns():
+    """20 W at 6 degrees a minute for 90 degrees: a quarter of an hour, 5 Wh."""
+    tilts = np.zeros(8760)
+    tilts[100:] = 90.0
+    facing = Facing(tilts, np.full(8760, 180.0))
+    assert Drive(0, 20, 6).own_use(facing)[100] == pytest.approx(5.0)
+
+
+def test_the_angle_between_facings():
+    flat, south, east = (Facing(np.array([t]), np.array([a])) for t, a in ((0.0, 0.0), (90.0, 180.0), (90.0, 90.0)))
+    assert angle_between(flat, south)[0] == pytest.approx(90)
+    assert angle_between(south, east)[0] == pytest.approx(90)
+    assert angle_between(south, south)[0] == pytest.approx(0, abs=1e-5)
+
+
+def test_one_axis_facing_is_pvlibs(greensboro):
+    target = sun_direction(greensboro.sun)
+    theirs = pvlib.tracking.singleaxis(target.zenith, target.azimuth, 20, 180, 45, True, 0.4)
+    ours = OneAxis(20, 180, 45, True, 0.4).facing(target)
+    up = np.isfinite(theirs["surface_tilt"])
+    np.testing.assert_allclose(ours.surface_tilt[up], np.asarray(theirs["surface_tilt"])[up])
+    assert ours.in_service is not None
+    np.testing.assert_array_equal(ours.in_service, up)
+
+
+def test_two_axes_stay_inside_their_limits(greensboro):
+    facing = TwoAxis(15, 60, 180, 70).facing(sun_direction(greensboro.sun))
+    assert facing.surface_tilt.min() >= 15
+    assert facing.surface_tilt.max() <= 60
+    assert np.abs((facing.surface_azimuth - 180 + 180) % 360 - 180).max() <= 70 + 1e-9
+
+
+PLACES = st.sampled_from([(-41.3, 147.0), (5.0, 20.0), (42.9, -6.1), (66.0, 25.0)])
+SKIES = st.sampled_from(["dry-upland", "green-maritime", "foggy-continental", "monsoon"])
+
+
+@given(PLACES, SKIES, st.integers(1, 50))
+def test_two_axes_catch_no_less_than_one_and_one_no_less_than_none(place, sky, seed):
+    """With no limits, no consumption, and free to lie flat when that catches more."""
+    study = study_of(
+        site={"latitude": place[0], "longitude": place[1]},
+        sky={"kind": "made-up", "name": sky, "seed": seed},
+        array={"rows": 1, "columns": 1},
+    )
+    fixed = study.plans(every_tilt=True, by="irradiation").simplest.irradiation
+    two = study.production(TwoAxisMount(kind="two-axis", aim="light")).irradiation.sum()
+    fixed_tilt = study.plans(every_tilt=True, by="irradiation").simplest.stretches[0].tilt
+    one = study.production(OneAxisMount(kind="one-axis", axis_tilt=fixed_tilt, limit=180, aim="light")).irradiation.sum()
+    assert two >= one - 1e-6
+    assert one >= fixed * 0.999  # the hours before the axis is in service (see OneAxis) are the only ones it can lose
+
+
+def test_rear_gain_is_a_few_per_cent_low_over_grass_and_much_when_upright():
+    def gain(clearance: float, albedo: float, tilt: float) -> float:
+        study = study_of(
+            ground={"albedo": albedo},
+            panel={"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.75},
+            array={"rows": 2, "columns": 4, "azimuth": 180.0, "clearance": clearance},
+        )
+        made = study.standing(tilt)
+        return -made.ledger["rear_gain"] / made.label_energy
+
+    low, raised, upright = gain(0.3, 0.2, 30), gain(2.0, 0.3, 30), gain(1.0, 0.3, 90)
+    assert 0.02 < low < 0.06
+    assert 0.07 < raised < 0.14
+    assert upright > 0.25
+    heights = [gain(h, 0.3, 25) for h in (0.2, 0.6, 1.5, 3.0)]
+    assert heights == sorted(heights)
+
+
+def test_high_above_the_ground_the_rear_light_is_pvlibs(greensboro):
+    """25 m up its own shadow hardly counts, which is what pvlib's rows at a very wide pitch come to."""
+    weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
+    hours = light.hours
+    ours = rear_irradiance(light, np.array([[30.0]]), np.array([[180.0]]), 3.46, 25.0)[0]
+    theirs = pvlib.bifacial.infinite_sheds.get_irradiance(
+        30, 180, 90 - sun.elevation[hours], sun.azimuth[hours], gcr=3.46 / 400, height=26.73, pitch=400, ghi=weather.ghi[hours], dhi=weather.dhi[hours],
+        dni=weather.dni[hours], albedo=0.2, model="haydavies", dni_extra=sun.dni_extra[hours],
+    )  # fmt: skip
+    assert ours.sum() == pytest.approx(np.nan_to_num(np.asarray(theirs["poa_back"])).sum(), rel=0.06)
+
+
+@pytest.mark.parametrize(("tilt", "clearance"), [(20.0, 0.5), (35.0, 1.5), (70.0, 0.3)])
+def test_rear_light_near_the_ground_is_what_plain_rays_find(greensboro, tilt, clearance):
+    """Rays from the back of the table to the ground, one by one, at the clear noons of the year."""
+    light, length = greensboro.light, 3.46
+    facing = np.cos(np.radians(greensboro.sun.azimuth[light.hours] - 180))
+    picks = np.argsort(light.beam * (facing > 0.99))[-40::8]
+    lean = np.radians(tilt)
+    ours = rear_irradiance(light, np.array([[tilt]]), np.array([[180.0]]), length, clearance)[0]
+    for hour in picks:
+        along, up = -light.north[hour], light.up[hour]  # the sun's level part toward the front, and its height
+        shadow = sorted((clearance * along / up, length * np.cos(lean) + (clearance + length * np.sin(lean)) * along / up))
+        total = 0.0
+        starts, angles = (np.arange(40) + 0.5) / 40, (np.arange(720) + 0.5) / 720 * np.pi
+        for start in starts * length:
+            x, y = start * np.cos(lean), clearance + start * np.sin(lean)
+            # Directions in the plane across the row, weighted by the cosine to the back's normal; half the dome of them.
+            toward_x, toward_y = np.cos(angles + lean + np.pi), np.sin(angles + lean + np.pi)
+            weight = np.sin(angles) / np.sin(angles).sum()
+            down = toward_y < -1e-9
+            hit = x + toward_x[down] * y / -toward_y[down]
+            near, far = np.arctan2(-hit, clearance), np.arctan2(length * np.cos(lean) - hit, clearance + length * np.sin(lean))
+            open_sky = 1 - np.abs(np.sin(far) - np.sin(near)) / 2
+            lit = (hit < shadow[0]) | (hit > shadow[1])
+            ground = light.albedo[hour] * ((light.ghi[hour] - light.dhi[hour]) * lit + light.dhi[hour] * open_sky)
+            total += (weight[down] * ground).sum() + weight[~down].sum() * light.isotropic[hour]
+        assert ours[hour] == pytest.approx(total / 40, rel=0.02)
+
+
+def test_array_measures():
+    array = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0, portrait=True)
+    assert (array.count, array.power) == (8, 3440)
+    assert array.slope_length == pytest.approx(2 * 1.722 + 0.02)
+    assert array.breadth == pytest.approx(4 * 1.134 + 3 * 0.02)
+    lying = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0, portrait=False)
+    assert lying.slope_length == pytest.approx(2 * 1.134 + 0.02)
+
+
+def test_a_hand_set_axis_is_never_worse_than_any_of_its_tilts():
+    tilts = [10.0, 30.0, 50.0]
+    study = study_of()
+    by_hand = study.production(OneAxisMount(kind="one-axis", axis_tilts=tilts), settings=2).year
+    single = [study.production(OneAxisMount(kind="one-axis", axis_tilt=t)).year for t in tilts]
+    assert by_hand >= max(single) - 1e-6

@@ -1,0 +1,113 @@
+"""Lengths, positions and tilts as people write them."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sundial.errors import BriefError
+from sundial.quantities import format_length, parse_angle, parse_length, parse_tilts, split_pair, wrap_longitude
+
+
+@pytest.mark.parametrize(
+    ("text", "metres"),
+    [
+        ("2 ft 3 1/2 in", 0.6985), ("69 cm", 0.69), ("1.72", 1.72), ("1,72 m", 1.72), ("5'8\"", 1.7272), ("67 3/4 in", 1.72085),
+        ("1134mm", 1.134), ("-3 ft", -0.9144), ("5 ft 7 13/16 in", 1.7224375), ("3/4 in", 0.01905),
+    ],
+)  # fmt: skip
+def test_lengths(text, metres):
+    assert parse_length(text) == pytest.approx(metres)
+
+
+def test_a_bare_number_follows_the_units():
+    assert parse_length("6", "us") == pytest.approx(1.8288)
+    assert parse_length("6", "us", small=True) == pytest.approx(0.1524)
+    assert parse_length("5 ft 8", "us") == pytest.approx(1.7272)
+
+
+@pytest.mark.parametrize("text", ["", "two feet", "1.2.3 m", "3 parsecs", "1/0 in", "5 ft 3 in 2 in 1 in"])
+def test_no_lengths(text):
+    with pytest.raises(ValueError):
+        parse_length(text)
+
+
+@given(st.floats(0.001, 29))
+def test_feet_and_inches_come_back_to_a_sixteenth(metres):
+    assert parse_length(format_length(metres, "us"), "us") == pytest.approx(metres, abs=0.0254 / 32 + 1e-9)
+
+
+def test_formatting_is_short():
+    assert [format_length(x) for x in (1.722, 0.6, 870.0)] == ["1.722 m", "0.6 m", "870 m"]
+    assert format_length(870.0, "us") == "2854 ft"
+    assert format_length(1.8288, "us") == "6 ft"
+    assert format_length(0.0127, "us") == "1/2 in"
+
+
+@pytest.mark.parametrize(
+    ("text", "axis", "degrees"),
+    [
+        ("42.9", "latitude", 42.9),
+        ("42,9", "latitude", 42.9),
+        ("42° 54' N", "latitude", 42.9),
+        ("41°18'0\"S", "latitude", -41.3),
+        ("6.1 W", "longitude", -6.1),
+        ("-6.1", "longitude", -6.1),
+        ("E 147", "longitude", 147),
+        ("−105.6", "longitude", -105.6),
+    ],
+)
+def test_angles(text, axis, degrees):
+    assert parse_angle(text, axis) == pytest.approx(degrees)
+
+
+@pytest.mark.parametrize(
+    ("text", "axis"),
+    [("north", "latitude"), ("42 N", "longitude"), ("42 61'", "latitude"), ("-42 S", "latitude"), ("", "latitude")],
+)
+def test_no_angles(text, axis):
+    with pytest.raises(ValueError):
+        parse_angle(text, axis)
+
+
+def test_pasted_pairs():
+    assert split_pair("42.9, -6.1") == ("42.9", "-6.1")
+    assert split_pair("42°54'N 6°06'W") == ("42°54'N", "6°06'W")
+    assert split_pair("42.9") is None
+    assert split_pair("42,9") is None or split_pair("42,9") == ("42", "9")
+
+
+def test_longitudes_wrap_to_the_same_meridian():
+    assert wrap_longitude(540) == -180 or wrap_longitude(540) == 180
+    assert wrap_longitude(190) == pytest.approx(-170)
+    assert wrap_longitude(-6.1) == -6.1
+
+
+@pytest.mark.parametrize(
+    ("text", "tilts"),
+    [
+        ("15, 22, 29", [15, 22, 29]),
+        ("10 to 30 by 10", [10, 20, 30]),
+        ("10-12", [10, 11, 12]),
+        ("hole\ttilt\n1\t16\n2\t23.5", [16, 23.5]),
+        ("hole 1  16°\nhole 2  23", [16, 23]),
+        ("30", [30]),
+        ("-10, 0, 10", [-10, 0, 10]),
+    ],
+)
+def test_reachable_tilts(text, tilts):
+    assert parse_tilts(text) == tilts
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "empty"),
+        ("15, steep", "not a tilt"),
+        ("1 95\n2 100", "95 degrees"),
+        ("60 to 10", "not a range"),
+        ("hole tilt\nhole", "holds no"),
+    ],
+)
+def test_tilts_that_cannot_be_read(text, said):
+    with pytest.raises(BriefError, match=said):
+        parse_tilts(text)
