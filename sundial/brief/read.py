@@ -170,4 +170,4 @@ def _unwrap(annotation: Any, limits: list[Any]) -> tuple[Any, list[Any]]:
 def schema() -> dict[str, Any]:
     """The JSON Schema of a brief."""
     made = Brief.model_json_schema()
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Crooked Sundial brief", **made}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": "Crooked Sundial brief"}

@@ -17,6 +17,7 @@ from sundial.plan.stretches import NEVER, Holding
 WITHIN = 4
 NEAR = 0.005
 Floats = NDArray[np.float64]
+Chained = tuple[Floats, list[NDArray[np.int32]]]  # see _chain
 
 
 def worst_month_holdings(score: Floats, most: int, may_move: NDArray[np.bool_]) -> list[Holding | None]:
@@ -34,7 +35,8 @@ def worst_month_holdings(score: Floats, most: int, may_move: NDArray[np.bool_]) 
         target = _closed(bottleneck, k)
         if target > NEVER / 2:
             floor = max(target - abs(target) * NEAR, reached) - 1e-9
-            best = _additive(score, [np.where(table >= floor, table, 2 * NEVER) for table in tables], k, may_move)
+            high = [np.where(table >= floor, table, 2 * NEVER) for table in tables]
+            best = _additive(score, _chain(high, k if k > 1 else 0, np.add, 0.0), k, may_move)
             if best is not None:
                 reached = float(sum_by_month(score[np.arange(DAYS), best.by_day]).min())
         results.append(best)
@@ -51,7 +53,8 @@ def demand_holdings(score: Floats, demand: Floats, most: int, may_move: NDArray[
     for table, wanted in zip(_month_tables(score, may_move), demand, strict=True):
         value = -np.maximum(wanted - table, 0) - 1e-6 * np.maximum(table - wanted, 0)
         tables.append(np.where(table > NEVER / 2, value, 2 * NEVER))
-    return [_additive(score, tables, k, may_move) for k in range(1, most + 1)]
+    chained = _chain(tables, most, np.add, 0.0)
+    return [_additive(score, chained, k, may_move) for k in range(1, most + 1)]
 
 
 def _advance(value: Floats, allowed: bool) -> tuple[NDArray[np.bool_], NDArray[np.int64]]:
@@ -79,9 +82,7 @@ def _month_tables(score: Floats, may_move: NDArray[np.bool_]) -> list[Floats]:
     return tables
 
 
-def _chain(
-    tables: list[Floats], most: int, join: Callable[[Floats, Floats], Floats], start: float
-) -> tuple[Floats, list[NDArray[np.int32]]]:
+def _chain(tables: list[Floats], most: int, join: Callable[[Floats, Floats], Floats], start: float) -> Chained:
     """Chain the months: best joined value (first, moves, last), and for each month the code of (from, moves) taken."""
     tilts = tables[0].shape[0]
     value = np.full((tilts, most + 1, tilts), 2 * NEVER)
@@ -107,11 +108,10 @@ def _closed(value: Floats, k: int) -> float:
     return float(value[np.arange(tilts), : (k if k > 1 else 0) + 1, np.arange(tilts)].max())
 
 
-def _additive(score: Floats, tables: list[Floats], k: int, may_move: NDArray[np.bool_]) -> Holding | None:
-    changes = k if k > 1 else 0
-    value, choices = _chain(tables, changes, np.add, 0.0)
+def _additive(score: Floats, chained: Chained, k: int, may_move: NDArray[np.bool_]) -> Holding | None:
+    value, choices = chained
     tilts = value.shape[0]
-    diagonal = value[np.arange(tilts), :, np.arange(tilts)]
+    diagonal = value[np.arange(tilts), : (k if k > 1 else 0) + 1, np.arange(tilts)]
     first, used = (int(i) for i in np.unravel_index(int(diagonal.argmax()), diagonal.shape))
     if diagonal[first, used] <= NEVER / 2:
         return None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -17,6 +18,7 @@ from sundial.plan.stretches import NEVER, Holding, best_holdings, runs
 Floats = NDArray[np.float64]
 Goal = Literal["year", "winter", "months", "worst-month", "demand"]
 MOST_SETTINGS = 12
+EXACT_TILTS = 40  # for goals that judge whole months
 BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
 ASIDE = 1e-6  # weight of what lies outside the goal: it only settles ties
 
@@ -154,12 +156,28 @@ def make_plans(surface: TiltSurface, wish: Wish, latitude: float, most: int = MO
 
 def _holdings(score: Floats, wish: Wish, most: int) -> list[Holding | None]:
     if wish.goal == "worst-month":
-        return worst_month_holdings(score, most, wish.may_move)
+        return _refined(score, lambda part: worst_month_holdings(part, most, wish.may_move))
     if wish.goal == "demand":
-        if wish.demand is None:
+        demand = wish.demand
+        if demand is None:
             raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
-        return demand_holdings(score, wish.demand, most, wish.may_move)
+        return _refined(score, lambda part: demand_holdings(part, demand, most, wish.may_move))
     return best_holdings(score, most, wish.may_move)
+
+
+def _refined(score: Floats, solve: Callable[[Floats], list[Holding | None]]) -> list[Holding | None]:
+    """Goals that judge whole months cost the cube of the number of tilts. Up to ``EXACT_TILTS`` they are solved exactly;
+    with more, exactly on every fifth or so first, then on ever closer neighbours of the tilts found."""
+    tilts = score.shape[1]
+    step = 1 if tilts <= EXACT_TILTS else round(tilts / 18)
+    chosen = np.unique(np.append(np.arange(0, tilts, step), tilts - 1))
+    while True:
+        found = [None if one is None else Holding(one.total, chosen[one.by_day]) for one in solve(score[:, chosen])]
+        used = np.unique(np.concatenate([one.by_day for one in found if one is not None] or [chosen]))
+        if step == 1:
+            return found
+        step //= 2
+        chosen = np.unique(np.clip(used[:, None] + step * np.arange(-2, 3), 0, tilts - 1))
 
 
 def _describe(

@@ -9,6 +9,8 @@ from sundial.worth.comparison import HAND_KINDS, TRACKER_KINDS, Comparison, Way
 from sundial.worth.finance import Terms, grid_price, outcome
 from sundial.worth.uncertainty import PRICE_SPREAD
 
+SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
+
 
 @dataclass(frozen=True)
 class Swing:
@@ -129,9 +131,10 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     still = _best([row for row in rows if row.kind in ("flat", "best-fixed", "fixed", "yours")])
     tracker = _best([row for row in rows if row.kind in TRACKER_KINDS or "axis" in row.kind])
     sentences: list[str] = []
-    ways = (hand, still, tracker)
+    ways = (still, hand, tracker)  # from the simplest to the least simple
     paying = [way for way in ways if way and way.money.npv is not None and way.money.npv > 0 and way.extra_kwh >= 1]
-    focus = max(paying, key=lambda way: way.money.npv or 0.0, default=None)
+    most = max((way.money.npv or 0.0 for way in paying), default=0.0)
+    focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
     headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand, currency))
@@ -167,7 +170,7 @@ def _fewest_moves(rows: list[Way]) -> Way | None:
         return min((row for row in rows if row.extra_kwh >= 0.7 * best.extra_kwh), key=lambda row: row.moves)
     if best.money.npv <= 0:
         return best
-    enough = [row for row in rows if row.money.npv is not None and row.money.npv >= 0.8 * best.money.npv]
+    enough = [row for row in rows if row.money.npv is not None and row.money.npv >= SIMPLER * best.money.npv]
     return min(enough, key=lambda row: row.moves)
 
 
@@ -217,9 +220,7 @@ def _part(share: float) -> str:
 
 def _overlap(one: Way, other: Way) -> bool:
     a, b = one.spread.npv, other.spread.npv
-    return bool(
-        a and b and a[0] < b[1] and b[0] < a[1] and abs((one.money.npv or 0) - (other.money.npv or 0)) < 0.25 * abs(b[1] - b[0])
-    )
+    return bool(a and b and a[0] < b[1] and b[0] < a[1])
 
 
 def _rests_on(study: Study, way: Way | None, currency: str) -> str:

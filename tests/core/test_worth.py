@@ -1,0 +1,253 @@
+"""What it is worth: the manual's hand values, every odd case in words, and a verdict that follows its inputs."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sundial.answers import compare_answer, finite
+from sundial.errors import BriefError
+from sundial.report import worth_report
+from sundial.study import Study
+from sundial.worth.comparison import compare, panels_for
+from sundial.worth.finance import Terms, grid_price, outcome
+from sundial.worth.verdict import swings, verdict
+from tests.core.conftest import study_of
+
+PLAIN = Terms(life=20, interest=0.04, price_growth=0.0, ageing=0.0, price=1.0)
+
+
+def test_the_manuals_hand_values():
+    """Extra cost 900, saves 140 a year, 20 years, 4 %: payback 6.43, NPV 1002.65, IRR 14.52 %, break-even 1902.65."""
+    found = outcome(140.0, 900.0, 0.0, PLAIN)
+    assert found.payback_years == pytest.approx(6.43, abs=0.005)
+    assert found.npv == pytest.approx(1002.65, abs=0.005)
+    assert found.irr == pytest.approx(0.1452, abs=0.00005)
+    assert found.break_even_cost == pytest.approx(1902.65, abs=0.005)
+
+
+def test_payback_rate_and_cost_agree_with_each_other():
+    found = outcome(200.0, 900.0, 10.0, Terms(15, 0.03, 0.02, 0.005, 0.2))
+    assert found.break_even_cost == pytest.approx(found.npv + 900)
+    at_rate = outcome(200.0, 900.0, 10.0, Terms(15, found.irr, 0.02, 0.005, 0.2))
+    assert at_rate.npv == pytest.approx(0, abs=0.01)
+    dearer = outcome(200.0, found.break_even_cost, 10.0, Terms(15, 0.03, 0.02, 0.005, 0.2))
+    assert dearer.npv == pytest.approx(0, abs=1e-6)
+
+
+def test_cost_per_extra_kwh_is_levelised():
+    """No interest, no ageing: 900 and 20 x 10 over 20 x 100 kWh."""
+    assert outcome(100.0, 900.0, 10.0, Terms(20, 0.0, 0.0, 0.0, 0.2)).cost_per_extra_kwh == pytest.approx(0.55)
+
+
+def test_grid_price_mixes_own_use_and_export():
+    assert grid_price(0.24, 0.06, 0.45) == pytest.approx(0.45 * 0.24 + 0.55 * 0.06)
+    assert grid_price(0.24, -0.10, 0.0) == pytest.approx(-0.10)
+
+
+@pytest.mark.parametrize(
+    ("gain", "cost", "words"),
+    [
+        (0.0, 900.0, "never pays back within 20 years: it saves nothing"),
+        (-50.0, 900.0, "never pays back within 20 years: it saves nothing"),
+        (10.0, 900.0, "never pays back within 20 years"),
+        (10.0, 0.0, "at once"),
+        (0.0, 0.0, "nothing to pay back"),
+        (-10.0, 0.0, "never: it loses 10 a year"),
+        (100.0, -50.0, "at once"),
+        (100.0, None, "not priced yet"),
+        (100.0, 250.0, "2.5 years"),
+    ],
+)
+def test_odd_cases_are_answered_in_words(gain, cost, words):
+    assert outcome(gain, cost, 0.0, PLAIN).payback_text == words
+
+
+@given(
+    st.floats(-5000, 5000), st.one_of(st.none(), st.floats(-1000, 100_000)), st.floats(0, 1000),
+    st.integers(1, 60), st.floats(-0.99, 1), st.floats(-0.5, 0.5), st.floats(0, 1), st.floats(-2, 5),
+)  # fmt: skip
+def test_money_never_ends_in_nan(gain, cost, yearly, life, interest, growth, ageing, price):
+    found = outcome(gain, cost, yearly, Terms(life, interest, growth, ageing, price))
+    for value in (
+        found.saving_per_year,
+        found.payback_years,
+        found.npv,
+        found.irr,
+        found.cost_per_extra_kwh,
+        found.break_even_cost,
+    ):
+        assert value is None or math.isfinite(value)
+    assert found.payback_text
+
+
+@pytest.mark.parametrize(("terms", "path"), [({"life": 0}, "worth.life"), ({"interest": -1.0}, "worth.interest")])
+def test_impossible_terms_are_refused(terms, path):
+    with pytest.raises(BriefError) as refused:
+        Terms(**{"life": 20, "interest": 0.04, "price_growth": 0, "ageing": 0, "price": 0.2, **terms})
+    assert refused.value.path == path
+
+
+def test_the_same_energy_as_panels_is_the_manuals():
+    """6 % on 3000 kWh from 8 panels is 180 kWh; one panel yields 375: 0.48 panels, so one."""
+    same = panels_for(study_of(worth={"panel_cost": 165.0}), 3000.0, 180.0)
+    assert same.exact == pytest.approx(0.48)
+    assert (same.count, same.cost) == (1, 165.0)
+    assert same.area == pytest.approx(1.722 * 1.134)
+    assert panels_for(study_of(), 3000.0, 376.0).count == 2
+    assert panels_for(study_of(), 3000.0, 375.0).count == 1
+    assert panels_for(study_of(), 3000.0, 0.0) is None
+    assert panels_for(study_of(), 0.0, 50.0) is None
+
+
+def priced(**changes) -> Study:
+    data = {
+        "mount": {"kind": "stepped", "tilts": [15.0, 25.0, 35.0, 45.0, 55.0]},
+        "plan": {"tilt_now": 35.0, "minutes_per_move": 12.0},
+        "worth": {"panel_cost": 165.0},
+        "options": [
+            {"row": "two-axis", "extra_cost": 2100.0, "upkeep": 40.0},
+            *({"row": row, "extra_cost": 40.0} for row in ("two-moves", "four-moves", "twelve-moves")),
+        ],
+    }
+    return study_of(**{**data, **changes})
+
+
+def test_every_row_of_the_manual_is_there_in_order():
+    kinds = [row.kind for row in compare(priced()).rows]
+    assert kinds == [
+        "flat",
+        "best-fixed",
+        "yours",
+        "two-moves",
+        "four-moves",
+        "twelve-moves",
+        "one-axis",
+        "one-axis-hand",
+        "two-axis",
+        "more-panels",
+    ]
+
+
+def test_rows_are_switched_off_priced_named_and_added():
+    study = priced(
+        options=[
+            {"row": "one-axis", "off": True},
+            {"row": "two-axis", "name": "Big pole", "extra_cost": 2100.0},
+            {
+                "name": "Steel A-frame",
+                "mount": {"kind": "stepped", "tilts": [20.0, 50.0]},
+                "settings": 2,
+                "extra_cost": 120.0,
+                "minutes_per_move": 5.0,
+            },
+            {"name": "On the wall", "mount": {"kind": "fixed", "tilt": 70.0}},
+        ]
+    )
+    rows = {row.name: row for row in compare(study).rows}
+    assert "One axis, level" not in rows
+    assert rows["Big pole"].extra_cost == 2100
+    assert rows["Steel A-frame"].minutes == 10
+    assert rows["Steel A-frame"].key == "added-2"
+    assert rows["On the wall"].money.payback_text == "not priced yet"
+    with pytest.raises(BriefError, match="is missing"):
+        compare(priced(options=[{"name": "Nothing"}]))
+
+
+def test_the_base_is_what_they_have_or_would_build():
+    assert compare(priced()).base.name == "Your angle now"
+    assert compare(priced(plan={})).base.kind == "best-fixed"
+    fixed = compare(study_of(mount={"kind": "fixed", "tilt": 10.0})).base
+    assert (fixed.kind, fixed.tilt) == ("yours", 10.0)
+
+
+def test_trackers_pay_for_their_own_watts():
+    motor = {"kind": "two-axis", "standby_watts": 1.5, "moving_watts": 40.0, "speed": 6.0}
+    with_motor = compare(priced(options=[{"row": "two-axis", "mount": motor}])).row("two-axis")
+    without = compare(priced(options=[])).row("two-axis")
+    assert with_motor.own_use > 13.1
+    assert without.energy - with_motor.energy == pytest.approx(with_motor.own_use, abs=1e-6)
+
+
+def test_hours_are_counted_only_if_they_want_to():
+    plan = {"tilt_now": 35.0, "minutes_per_move": 30.0, "people": 2, "value_of_hour": 20.0}
+    free, paid = (compare(priced(plan=plan, worth={"count_hours": count})).row("two-moves") for count in (False, True))
+    assert free.minutes == paid.minutes == 120
+    assert free.money.saving_per_year - paid.money.saving_per_year == pytest.approx(40.0)
+    assert free.kwh_per_hour == pytest.approx(free.extra_kwh / 2)
+
+
+def test_ranges_hold_their_middle_and_trackers_are_the_least_sure():
+    rows = compare(priced()).rows
+    for row in rows:
+        assert row.spread.kwh[0] <= row.extra_kwh <= row.spread.kwh[1]
+    hand, tracker = (next(r for r in rows if r.kind == kind) for kind in ("two-moves", "two-axis"))
+    assert tracker.spread.kwh[1] - tracker.extra_kwh > hand.spread.kwh[1] - hand.extra_kwh
+
+
+def test_the_verdict_sends_a_dear_tracker_to_the_panels():
+    said = worth_report(priced(), "€").verdict
+    words = " ".join([said.headline, *said.sentences])
+    assert said.headline.startswith("Two moves a year pay")
+    assert "only where there is no room" in words
+    assert "of its price" in words
+    assert "Rests on € 0.13" in words and "weakest number" in words
+
+
+def test_the_verdict_changes_when_the_inputs_do():
+    heads = {
+        worth_report(priced(**changes)).verdict.headline
+        for changes in (
+            {},
+            {"options": [{"row": "two-axis", "extra_cost": 50.0}]},
+            {"use": {"kind": "grid", "import_price": 0.0, "export_price": 0.0}},
+            {"plan": {"tilt_now": 0.0}, "mount": {"kind": "stepped", "tilts": [30.0]}},
+        )
+    }
+    assert len(heads) == 4
+    assert any(head.startswith("Stay with") for head in heads)
+    assert any(head.startswith("Just change the angle") for head in heads)
+
+
+def test_where_ranges_overlap_there_is_no_clear_winner():
+    close = worth_report(
+        priced(
+            plan={"tilt_now": 15.0},
+            options=[{"row": row, "extra_cost": 250.0} for row in ("two-moves", "four-moves", "twelve-moves")],
+        )
+    )
+    assert any("No clear winner" in sentence for sentence in close.verdict.sentences)
+
+
+def test_swings_move_one_input_each_and_the_widest_comes_first():
+    study = priced()
+    comparison = compare(study)
+    way = comparison.row("two-axis")
+    found = swings(study, way)
+    assert [s.width for s in found] == sorted((s.width for s in found), reverse=True)
+    cost = next(s for s in found if s.name == "Extra cost")
+    assert (cost.npv_low, cost.npv_high) == pytest.approx((way.money.npv - 420, way.money.npv + 420))
+    assert swings(study, comparison.row("one-axis")) == []
+    assert verdict(study, comparison).focus is not None
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"use": {"kind": "grid", "import_price": -0.1, "export_price": -0.2}},
+        {"use": {"kind": "grid", "import_price": 0.0, "export_price": 0.0, "own_share": 0.0}},
+        {"worth": {"life": 1, "interest": -0.5, "ageing": 1.0}},
+        {"mount": {"kind": "stepped", "tilts": [35.0]}},
+        {"mount": {"kind": "fixed", "tilt": 90.0}},
+        {"site": {"latitude": 78.0, "longitude": 15.0}, "sky": {"kind": "made-up", "name": "high-latitude-coast"}},
+        {"system": {"losses": {"availability": 1.0}}},
+        {"system": {"inverter": {"power": 1.0}}},
+    ],
+)
+def test_no_comparison_prints_nan(changes):
+    answer = compare_answer(priced(**changes))
+    finite(answer)
+    assert answer["verdict"]
