@@ -108,8 +108,10 @@ class AngleField(Asked, forms.CharField):
         self.widget.attrs.update({"autocomplete": "off"})
         self.ask("°", why, source)
 
-    def clean(self, value: Any) -> float:
+    def clean(self, value: Any) -> float | None:
         text = super().clean(value)
+        if not text:
+            return None
         try:
             return parse_angle(text, self.axis)
         except ValueError as error:

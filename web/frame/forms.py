@@ -18,6 +18,7 @@ PLAIN = (
     "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "bifaciality", "mass",
     "mounting", "inverter_power", "inverter_efficiency",
 )  # fmt: skip
+TILTS = ("tilts", "min", "max", "step", "axis_tilts")
 LOSSES = ("soiling", "wiring", "mismatch", "light_induced", "availability", "ageing")
 
 
@@ -85,6 +86,10 @@ class FrameForm(StationForm):
         required=False,
         why="A list (15, 22, 29), a range (10 to 60 by 5), or a pasted hole table: one hole a line, its tilt last.",
         source="Inclinometer on the glass at each hole.",
+    )
+    both_sides = SwitchField(
+        label="Leans to both sides",
+        why="Tilts below 0 lean away from the facing: of use in the tropics, where the summer sun stands on the polar side.",
     )
     axis_tilt = NumberField(
         0, 90, label="Axis tilt", unit="°", required=False, why="0 is a level axis; tilted axes lean to the equator."
@@ -168,7 +173,7 @@ class FrameForm(StationForm):
     def _tilts(self, name: str, data: dict[str, Any]) -> list[float]:
         try:
             tilts = parse_tilts(data.get(name) or "")
-            if any(tilt < 0 for tilt in tilts):
+            if any(tilt < 0 for tilt in tilts) and not (name == "tilts" and data.get("both_sides")):
                 raise BriefError("", "tilts lie from 0 (flat) to 90 (upright)")
         except BriefError as error:
             where = error.path.replace("mount.tilts", "").strip()
@@ -184,12 +189,18 @@ class FrameForm(StationForm):
         frame, data = build.frame, self.cleaned_data
         self.put(frame, PLAIN)
         if "gamma" in data:
-            frame.gamma = data["gamma"] / 100
+            frame.gamma = round(data["gamma"] / 100, 10)
         # An empty loss keeps what was there: an imported brief may hold twelve monthly ones.
         frame.losses = {name: frame.losses[name] if data.get(name) is None else data[name] for name in LOSSES}
         if "kind" in data:
             frame.tilts_typed = data["tilts"]
-            frame.mount = self._mount(data)
+            # Keys of an imported brief that are not asked here stay.
+            kept = (
+                {key: value for key, value in frame.mount.items() if key not in TILTS}
+                if frame.mount["kind"] == data["kind"]
+                else {}
+            )
+            frame.mount = {**kept, **self._mount(data)}
         frame.save()
 
     def _mount(self, data: dict[str, Any]) -> dict[str, Any]:
@@ -197,7 +208,7 @@ class FrameForm(StationForm):
         if kind == "fixed":
             return {"kind": kind, "tilt": data["tilt"]}
         if kind == "stepped":
-            return {"kind": kind, "tilts": self.reached}
+            return {"kind": kind, "tilts": self.reached, "both_sides": data.get("both_sides", False)}
         motor = {name: data[name] for name in MOTOR if data.get(name) not in (None, "")}
         if kind == "two-axis":
             return {"kind": kind, "min_tilt": data["min_tilt"], "max_tilt": data["max_tilt"], **motor}

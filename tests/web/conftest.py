@@ -1,0 +1,82 @@
+"""People and builds for the application's tests."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.management import call_command
+from django.test import Client
+
+from sundial.brief.read import brief_of
+from web.accounts.demo import HONEY_HOUSE, ensure_demo
+from web.builds.briefs import build_from_brief
+from web.builds.models import Build
+
+PASSWORD = "a tall walnut 7"
+
+
+@pytest.fixture(scope="session", autouse=True)
+def static_files() -> None:
+    call_command("collectstatic", interactive=False, verbosity=0)
+
+
+@pytest.fixture
+def person(db) -> User:
+    return User.objects.create_user("maren", password=PASSWORD)
+
+
+@pytest.fixture
+def stranger(db) -> User:
+    return User.objects.create_user("tove", password=PASSWORD)
+
+
+def build_for(owner: User, **changes: Any) -> Build:
+    data = {"format": "crooked-sundial-brief", "version": 1, **HONEY_HOUSE, **changes}
+    return build_from_brief(owner, brief_of(data), where="Sorrel Hill")
+
+
+@pytest.fixture
+def build(person) -> Build:
+    return build_for(person)
+
+
+@pytest.fixture
+def site(client: Client, person) -> Client:
+    """A browser-like client, signed in."""
+    client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
+@pytest.fixture
+def demo(db) -> User:
+    return ensure_demo()
+
+
+Poster = Callable[..., Any]
+
+
+@pytest.fixture
+def fill(site: Client) -> Poster:
+    """Post a station's form as the page would: what it shows, with some answers changed."""
+
+    def post(build: Build, station: str, htmx: bool = True, files: dict[str, Any] | None = None, **answers: Any) -> Any:
+        address = f"/builds/{build.pk}/{station}/"
+        form = site.get(address).context["form"]
+        data: dict[str, Any] = {}
+        for name, field in form.fields.items():
+            value = form[name].value()
+            shown = field.prepare_value(value) if hasattr(field, "prepare_value") else value
+            if shown is True:
+                data[name] = "on"
+            elif shown not in (None, False):
+                data[name] = shown
+        data["version"] = Build.objects.get(pk=build.pk).version
+        data |= answers
+        data |= files or {}
+        data = {name: value for name, value in data.items() if value is not None}
+        return site.post(address, data, headers={"HX-Request": "true"} if htmx else {})
+
+    return post

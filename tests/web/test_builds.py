@@ -1,0 +1,198 @@
+"""Builds: made, renamed, copied, thrown away and taken back; and nobody sees anybody else's."""
+
+from __future__ import annotations
+
+import json
+import uuid
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.core.conftest import load
+from tests.web.conftest import build_for
+from web.builds.briefs import brief_data, brief_of_build
+from web.builds.models import Answer, Build
+from web.builds.views import parse_day
+
+pytestmark = pytest.mark.django_db
+
+GETS = ["", "place/", "frame/", "tilt/", "worth/", "start/place/", "brief.json", "weather", "tilt/moves.ics", "tilt/plan.csv", "tilt/drawing.svg", "tilt/hours.csv", "tilt/field-card.pdf", "worth/comparison.csv", "worth/drawing.svg"]  # fmt: skip
+POSTS = ["place/", "frame/", "tilt/", "worth/", "start/place/", "rename/", "copy/", "delete/", "undelete/", "day/", "worth/rows/"]
+
+
+@pytest.mark.parametrize("address", GETS)
+def test_another_persons_build_is_not_there_to_be_read(site, stranger, address):
+    theirs = build_for(stranger)
+    assert site.get(f"/builds/{theirs.pk}/{address}").status_code == 404
+
+
+@pytest.mark.parametrize("address", POSTS)
+def test_another_persons_build_cannot_be_changed(site, stranger, address):
+    theirs = build_for(stranger)
+    before = brief_data(theirs)
+    answer = site.post(f"/builds/{theirs.pk}/{address}", {"name": "mine now", "day": "5", "version": theirs.version})
+    assert answer.status_code == 404 or (address == "undelete/" and answer.status_code == 302)
+    theirs.refresh_from_db()
+    assert (theirs.name, theirs.deleted_at, brief_data(theirs)) == ("Honey house", None, before)
+    assert Build.objects.count() == 1
+
+
+def test_another_persons_row_cannot_be_removed_through_ones_own_build(site, build, stranger):
+    theirs = build_for(stranger)
+    row = theirs.options.create(name="Theirs", mount={"kind": "fixed", "tilt": 10.0})
+    assert site.post(f"/builds/{build.pk}/worth/rows/{row.pk}/delete/").status_code == 404
+    assert theirs.options.filter(pk=row.pk).exists()
+
+
+@pytest.mark.parametrize("address", [*GETS, "tilt/?part=answer"])
+def test_without_a_person_every_page_leads_to_the_door(client, build, address):
+    assert client.get(f"/builds/{build.pk}/{address}").status_code == 302
+
+
+def test_htmx_is_told_that_the_session_is_over(client, build):
+    assert client.post(f"/builds/{build.pk}/tilt/", {}, headers={"HX-Request": "true"}).status_code == 401
+
+
+def test_the_list_says_what_comes_next(site, build):
+    page = site.get("/builds/").content.decode()
+    assert "Next: <em>Honey house</em>" in page
+    assert "Next move" in page
+
+
+def test_a_double_click_makes_one_build(site, person):
+    key = str(uuid.uuid4())
+    for _ in range(2):
+        answer = site.post("/builds/new/", {"name": "Shed", "units": "us", "creation_key": key})
+        assert answer.status_code == 302
+    assert Build.objects.of(person).count() == 1
+    assert Build.objects.get().place.units == "us"
+
+
+def test_a_build_needs_a_name(site, person):
+    assert (
+        "needs a name"
+        in site.post("/builds/new/", {"name": "", "units": "us", "creation_key": uuid.uuid4()}, follow=True).content.decode()
+    )
+    assert not Build.objects.exists()
+
+
+def test_rename_copy_throw_away_and_take_back(site, build, person):
+    site.post(f"/builds/{build.pk}/rename/", {"name": "Wax house"})
+    site.post(f"/builds/{build.pk}/copy/")
+    twin = Build.objects.exclude(pk=build.pk).get()
+    assert twin.name == "Wax house (copy)"
+    assert {**brief_data(twin), "name": ""} == {**brief_data(Build.objects.get(pk=build.pk)), "name": ""}
+    site.post(f"/builds/{build.pk}/delete/")
+    page = site.get("/builds/").content.decode()
+    assert "Take it back" in page
+    assert site.get(f"/builds/{build.pk}/tilt/").status_code == 404
+    site.post(f"/builds/{build.pk}/undelete/")
+    assert Build.objects.of(person).count() == 2
+
+
+def test_a_copy_leads_its_own_life(site, build, fill):
+    site.post(f"/builds/{build.pk}/copy/")
+    twin = Build.objects.exclude(pk=build.pk).get()
+    fill(twin, "tilt", moves="4")
+    build.plan.refresh_from_db()
+    assert build.plan.moves == 2
+
+
+def test_a_build_opens_where_it_was_left(site, build):
+    site.get(f"/builds/{build.pk}/worth/")
+    assert site.get(f"/builds/{build.pk}/")["Location"].endswith("/worth/")
+
+
+def test_export_and_import_give_the_same_build(site, build, person):
+    exported = site.get(f"/builds/{build.pk}/brief.json")
+    assert 'filename="honey-house-brief.json"' in exported["Content-Disposition"]
+    file = SimpleUploadedFile("b.json", exported.content, "application/json")
+    site.post("/builds/import/", {"brief": file, "creation_key": uuid.uuid4()})
+    again = Build.objects.exclude(pk=build.pk).get()
+    assert brief_of_build(again) == brief_of_build(build)
+
+
+def test_a_brief_that_names_a_weather_file_takes_it_along(site, person):
+    data = {
+        "format": "crooked-sundial-brief", "version": 1, "name": "From a file",
+        "site": {"latitude": 36.1, "longitude": -79.95, "timezone": "America/New_York"}, "sky": {"kind": "tmy3", "file": "723170TYA.CSV"},
+        "panel": {"power": 430, "length": 1.7, "width": 1.1}, "array": {"rows": 1, "columns": 2}, "mount": {"kind": "fixed", "tilt": 20},
+    }  # fmt: skip
+    brief = json.dumps(data).encode()
+
+    def send(**files):
+        return site.post(
+            "/builds/import/", {"brief": SimpleUploadedFile("b.json", brief), "creation_key": uuid.uuid4(), **files}, follow=True
+        ).content.decode()
+
+    assert "choose it too" in send()
+    assert not Build.objects.exists()
+    send(weather=SimpleUploadedFile("723170TYA.CSV", load("723170TYA.CSV")))
+    build = Build.objects.get()
+    assert site.get(f"/builds/{build.pk}/weather").content == load("723170TYA.CSV")
+    assert "GREENSBORO" in site.get(f"/builds/{build.pk}/place/").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "The brief file is empty"),
+        (b"\x00\x01\x02", "not JSON"),
+        (b'{"format": "soup"}', "format: must be"),
+        (b'{"format": "crooked-sundial-brief", "version": 9}', "version: this brief is of version 9"),
+        (b'{"format": "crooked-sundial-brief", "version": 1, "colour": 1}', "is missing"),
+    ],
+)
+def test_a_refused_import_says_why_and_makes_nothing(site, person, content, said):
+    page = site.post(
+        "/builds/import/", {"brief": SimpleUploadedFile("b.json", content), "creation_key": uuid.uuid4()}, follow=True
+    ).content.decode()
+    assert "Nothing was imported" in page
+    assert said in page
+    assert not Build.objects.exists()
+
+
+def test_a_brief_with_an_unknown_key_is_refused_by_name(site, build):
+    data = json.loads(site.get(f"/builds/{build.pk}/brief.json").content)
+    data["panel"]["colour"] = "blue"
+    file = SimpleUploadedFile("b.json", json.dumps(data).encode())
+    assert (
+        "panel.colour: is not a key of a brief"
+        in site.post("/builds/import/", {"brief": file, "creation_key": uuid.uuid4()}, follow=True).content.decode()
+    )
+
+
+@pytest.mark.parametrize(
+    ("typed", "day"),
+    [("12 November", 315), ("Nov 12", 315), ("11-12", 315), ("29 February", 58), ("0", 0), ("364", 364), ("2026-01-31", 30)],
+)
+def test_days_as_people_type_them(site, build, typed, day):
+    answer = site.post(f"/builds/{build.pk}/day/", {"day": typed})
+    assert json.loads(answer["HX-Trigger"]) == {"day-changed": {"day": day}}
+    build.refresh_from_db()
+    assert build.chosen_day == day
+
+
+@pytest.mark.parametrize("typed", ["", "400", "32 March", "tomorrow", "31 February"])
+def test_days_that_do_not_exist(site, build, typed):
+    answer = site.post(f"/builds/{build.pk}/day/", {"day": typed})
+    assert answer.status_code == 422
+    assert "12 November" in answer.content.decode()
+    assert parse_day(typed) is None
+
+
+def test_opening_a_page_computes_nothing_twice(site, build, monkeypatch):
+    for station in ("place", "frame", "tilt", "worth"):
+        site.get(f"/builds/{build.pk}/{station}/")
+    kept = set(Answer.objects.values_list("kind", "digest"))
+    for name in ("plan_report", "worth_report", "made_report", "tracker_years"):
+        monkeypatch.setattr(f"web.builds.answers.{name}", None)  # calling it again would fail
+    for station in ("place", "frame", "tilt", "worth"):
+        assert site.get(f"/builds/{build.pk}/{station}/").status_code == 200
+    assert set(Answer.objects.values_list("kind", "digest")) == kept
+
+
+def test_only_a_few_answers_of_each_kind_are_kept(site, build, fill):
+    for moves in (1, 3, 4, 5, 6, 7):
+        fill(build, "tilt", moves=str(moves))
+    assert Answer.objects.filter(kind="plan").count() <= 4

@@ -1,0 +1,316 @@
+"""Changing a build: answers in place, refusals beside their field, and two tabs that do not overwrite each other."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.core.conftest import load
+from tests.web.conftest import build_for
+from web.builds.briefs import brief_of_build
+from web.builds.models import Build
+
+pytestmark = pytest.mark.django_db
+
+
+def refused(answer, field: str) -> str:
+    """The refusal that the answer sets beside a field."""
+    assert answer["HX-Reswap"] == "none"
+    _, _, rest = answer.content.decode().partition(f'id="err-{field}"')
+    return rest.partition(">")[2].partition("</span>")[0].strip()
+
+
+def test_a_change_comes_back_as_the_new_answer(build, fill):
+    answer = fill(build, "tilt", moves="4")
+    page = answer.content.decode()
+    assert "Move it 4 times a year" in page
+    assert '<span id="state" hx-swap-oob="innerHTML">saved</span>' in page
+    assert 'id="version" value="2"' in page
+    build.plan.refresh_from_db()
+    assert build.plan.moves == 4
+
+
+def test_an_unchanged_form_changes_nothing(build, fill):
+    before = brief_of_build(build)
+    for station in ("place", "frame", "tilt", "worth"):
+        assert "saved</span>" in fill(build, station).content.decode(), station
+    assert brief_of_build(Build.objects.get(pk=build.pk)) == before
+
+
+def test_what_a_brief_brought_and_no_form_asks_stays(person, fill):
+    """Facing limits, leaning to both sides, losses by month, odd weekdays and slack."""
+    for mount in (
+        {"kind": "two-axis", "azimuth_limit": 70.0, "max_tilt": 75.0},
+        {"kind": "stepped", "tilts": [-20.0, 0.0, 20.0, 45.0], "both_sides": True},
+    ):
+        build = build_for(
+            person,
+            mount=mount,
+            system={"losses": {"soiling": [0.05] * 6 + [0.01] * 6}, "transposition": "perez"},
+            plan={"weekdays": [2, 3], "slack": 0.003},
+            horizon=[[0, 2], [180, 9]],
+        )
+        before = brief_of_build(build)
+        for station in ("place", "frame", "tilt", "worth"):
+            assert "saved</span>" in fill(build, station).content.decode(), station
+        assert brief_of_build(Build.objects.get(pk=build.pk)) == before
+
+
+def test_an_unchanged_form_in_feet_keeps_the_metres(person, fill):
+    build = build_for(person)
+    build.place.units = "us"
+    build.place.save()
+    page = fill(build, "frame").content.decode()
+    assert "11 ft 4 3/8 in up the slope" in page
+    build.frame.refresh_from_db()
+    assert build.frame.length == 1.722
+
+
+def test_without_htmx_the_whole_page_comes_back(build, fill):
+    page = fill(build, "tilt", htmx=False, moves="1").content.decode()
+    assert "and leave it." in page
+    assert "<!doctype html>" in page
+    wrong = fill(build, "tilt", htmx=False, moves="99")
+    assert wrong.status_code == 422
+    assert "Give a number from 1 to 12" in wrong.content.decode()
+
+
+def test_a_second_tab_is_noticed_and_nothing_is_overwritten(build, fill):
+    fill(build, "tilt", moves="3")
+    late = fill(build, "tilt", moves="6", version=1)
+    assert late["HX-Retarget"] == "#notice"
+    assert "Somebody changed this build meanwhile" in late.content.decode()
+    build.plan.refresh_from_db()
+    assert build.plan.moves == 3
+
+
+@pytest.mark.parametrize("version", ["", "x", "-1"])
+def test_a_form_without_its_version_is_not_taken(build, fill, version):
+    assert "changed this build meanwhile" in fill(build, "tilt", moves="6", version=version).content.decode()
+
+
+PLACE = [
+    ({"latitude": "91"}, "latitude", "beyond the pole"),
+    ({"latitude": "90"}, "latitude", "At a pole"),
+    ({"latitude": "-90"}, "latitude", "At a pole"),
+    ({"latitude": "north"}, "latitude", "not an angle"),
+    ({"latitude": "42 E"}, "latitude", "ends in N or S"),
+    ({"longitude": "5000"}, "longitude", "no longitude"),
+    ({"longitude": ""}, "longitude", "Give the longitude"),
+    ({"elevation": "9 km"}, "elevation", "Give a length from"),
+    ({"elevation": "high"}, "elevation", "is not a length"),
+    ({"ghi": "1, 2, 3"}, "ghi", "not 3"),
+    ({"ghi": "1, 2, ?, 4, 5, 6, 7, 6, 5, 4, 3, 2"}, "ghi", "Number 3"),
+    ({"ghi": "9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9"}, "ghi", "cloudless sky"),
+    ({"ghi": None}, "ghi", "Give twelve numbers"),
+    ({"albedo": "2"}, "albedo", "must lie from 0 to 1"),
+    ({"sky_kind": "file"}, "weather_file", "Choose an EPW, TMY3 or CSV file"),
+    ({"goal": "months"}, "months", "at least one month"),
+    ({"goal": "demand"}, "demand", "twelve numbers in kWh"),
+]
+
+
+@pytest.mark.parametrize(("answers", "field", "said"), PLACE)
+def test_wrong_answers_about_the_place(build, fill, answers, field, said):
+    assert said in refused(fill(build, "place", **answers), field)
+    build.place.refresh_from_db()
+    assert (build.place.latitude, build.place.longitude) == (42.9, -6.1)
+
+
+FRAME = [
+    ({"rows": "0"}, "rows", "from 1 to 50"),
+    ({"columns": "2.5"}, "columns", "a whole number"),
+    ({"power": "0"}, "power", "Give a number"),
+    ({"tilts": "15, 95"}, "tilts", "95 degrees"),
+    ({"tilts": ""}, "tilts", "empty"),
+    ({"tilts": "15, 22, 22"}, "tilts", "22° is there twice"),
+    ({"tilts": "15\nsteep"}, "tilts", "Line 2"),
+    ({"tilts": "-5, 10"}, "tilts", "from 0 (flat) to 90"),
+    ({"kind": "fixed", "tilt": None}, "tilt", "Give a number"),
+    ({"kind": "fixed", "tilt": "100"}, "tilt", "from 0 to 90"),
+    ({"kind": "two-axis", "min_tilt": "60", "max_tilt": "30"}, "max_tilt", "must not be under"),
+    ({"kind": "sail"}, "kind", "sail"),
+    ({"length": "2 cubits"}, "length", "is not a length"),
+    ({"azimuth": "400"}, "azimuth", "from 0 to 360"),
+    ({"soiling": "120"}, "soiling", "from 0 to 100"),
+    ({"gamma": "0.4"}, "gamma", "from -1 to 0"),
+]
+
+
+@pytest.mark.parametrize(("answers", "field", "said"), FRAME)
+def test_wrong_answers_about_the_frame(build, fill, answers, field, said):
+    assert said in refused(fill(build, "frame", **answers), field)
+
+
+TILT = [
+    ({"moves": "13"}, "moves", "from 1 to 12"),
+    ({"cap": "10"}, "cap", "January is left with no tilt"),
+    ({"cap": ", ".join(["60"] * 3 + ["10"] + ["60"] * 8)}, "cap", "April is left with no tilt"),
+    ({"cap": "30", "floor": "40"}, "cap", "January is left with no tilt"),
+    ({"cap": "30, 40"}, "cap", "not 2"),
+    ({"tilt_now": "120"}, "tilt_now", "from 0 to 90"),
+    ({"minutes_per_move": "-5"}, "minutes_per_move", "from 0"),
+    ({"value_of_hour": "lots"}, "value_of_hour", "Give a number"),
+]
+
+
+@pytest.mark.parametrize(("answers", "field", "said"), TILT)
+def test_wrong_answers_about_the_plan(build, fill, answers, field, said):
+    assert said in refused(fill(build, "tilt", **answers), field)
+
+
+WORTH = [
+    ({"life": "0"}, "life", "from 1 to 60"),
+    ({"interest": "-100"}, "interest", "from -99"),
+    ({"own_share": "140"}, "own_share", "from 0 to 100"),
+    ({"two-axis_cost": "cheap"}, "two-axis_cost", "Give a number"),
+    ({"two-moves_upkeep": "-3"}, "two-moves_upkeep", "from 0"),
+]
+
+
+@pytest.mark.parametrize(("answers", "field", "said"), WORTH)
+def test_wrong_answers_about_money(build, fill, answers, field, said):
+    assert said in refused(fill(build, "worth", **answers), field)
+
+
+def test_a_pasted_pair_fills_both_fields_and_finds_the_zone(build, fill):
+    fill(build, "place", latitude="41°18'S 147°E", sky_kind="made-up", sky_name="green-maritime")
+    build.place.refresh_from_db()
+    assert (build.place.latitude, build.place.longitude) == pytest.approx((-41.3, 147.0))
+    assert build.place.timezone == "Australia/Hobart"
+
+
+def test_a_longitude_beyond_180_is_wrapped_and_said(build, fill):
+    page = fill(build, "place", longitude="353.9").content.decode()
+    assert "wrapped to -6.1°" in page
+    assert "wrapped to -180°" in fill(build, "place", longitude="540").content.decode()
+
+
+def test_a_weather_file_becomes_the_sky(build, fill):
+    upload = {"weather_file": SimpleUploadedFile("723170TYA.CSV", load("723170TYA.CSV"))}
+    page = fill(build, "place", files=upload, sky_kind="file", latitude="36.1", longitude="-79.95").content.decode()
+    assert "GREENSBORO PIEDMONT TRIAD INT" in page
+    build.place.refresh_from_db()
+    assert build.place.sky_kind == "tmy3"
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"\x89PNG\0\0\0", "not a text file"),
+        (b"time,ghi\n2023-01-01 00:00,abc", "Row 2, column ghi"),
+        (b"hello", "column &#x27;time&#x27; is missing"),
+        (b"LOCATION,x", "cut short"),
+    ],
+)
+def test_a_refused_upload_loses_nothing(build, fill, content, said):
+    good = {"weather_file": SimpleUploadedFile("723170TYA.CSV", load("723170TYA.CSV"))}
+    fill(build, "place", files=good, sky_kind="file", latitude="36.1", longitude="-79.95")
+    bad = fill(build, "place", files={"weather_file": SimpleUploadedFile("x.csv", content)})
+    assert said in refused(bad, "weather_file")
+    build.place.refresh_from_db()
+    assert bytes(build.place.file_data) == load("723170TYA.CSV")
+
+
+def test_an_empty_upload_is_told(build, fill):
+    assert "empty" in refused(fill(build, "place", files={"weather_file": SimpleUploadedFile("x.csv", b"")}), "weather_file")
+
+
+def test_a_fixed_frame_a_roller_and_a_pole_are_kept_as_typed(build, fill):
+    fill(build, "frame", kind="fixed", tilt="12,5")
+    build.frame.refresh_from_db()
+    assert build.frame.mount == {"kind": "fixed", "tilt": 12.5}
+    fill(build, "frame", kind="one-axis", axis_tilt="20", limit="45", axis_tilts="10, 30", standby_watts="2")
+    build.frame.refresh_from_db()
+    assert build.frame.mount["axis_tilts"] == [10.0, 30.0]
+    page = fill(build, "frame", kind="two-axis", min_tilt="0", max_tilt="75", aim="light").content.decode()
+    assert "two axes" in page
+    assert "Motor and controller" in page
+
+
+def test_a_pasted_hole_table_is_read(build, fill):
+    page = fill(build, "frame", tilts="hole\ttilt\n1\t18\n2\t31.5\n3\t44").content.decode()
+    assert "3 tilts" in page
+    build.frame.refresh_from_db()
+    assert build.frame.mount["tilts"] == [18.0, 31.5, 44.0]
+
+
+def test_a_frame_that_leans_to_both_sides_takes_tilts_below_zero(build, fill):
+    page = fill(build, "frame", tilts="-20, 0, 20, 40", both_sides="on").content.decode()
+    assert "from -20° to 40°" in page.replace("−", "-")
+
+
+def test_a_one_hole_frame_is_told_that_there_is_nothing_to_move(build, fill, site):
+    fill(build, "frame", tilts="35")
+    page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
+    assert "and leave it." in page
+    assert "nothing to move" in page
+
+
+def test_rows_are_switched_priced_added_and_removed(build, fill, site):
+    page = fill(build, "worth", **{"two-axis_on": "on", "two-axis_cost": "900"}).content.decode()
+    assert re.search(r'id="v-two-axis-energy" hx-swap-oob="true">\d', page)
+    added = {
+        "version": Build.objects.get(pk=build.pk).version,
+        "name": "=Steel frame",
+        "kind": "stepped",
+        "tilts": "20, 50",
+        "settings": "2",
+        "extra_cost": "120",
+        "upkeep": "",
+    }
+    assert site.post(f"/builds/{build.pk}/worth/rows/", added).status_code == 302
+    row = build.options.get(row="")
+    assert "=Steel frame" in site.get(f"/builds/{build.pk}/worth/").content.decode()
+    assert "'=Steel frame" in site.get(f"/builds/{build.pk}/worth/comparison.csv").content.decode()
+    fill(build, "worth", **{f"own{row.pk}_cost": "140"})
+    row.refresh_from_db()
+    assert row.extra_cost == 140
+    site.post(f"/builds/{build.pk}/worth/rows/{row.pk}/delete/")
+    assert not build.options.filter(row="").exists()
+
+
+def test_a_wrong_row_keeps_what_was_typed(build, site):
+    answer = site.post(
+        f"/builds/{build.pk}/worth/rows/",
+        {"version": build.version, "name": "Sail", "kind": "stepped", "tilts": "steep", "settings": "2"},
+    )
+    page = answer.content.decode()
+    assert answer.status_code == 422
+    assert "not a tilt" in page
+    assert 'value="Sail"' in page
+
+
+def test_the_three_steps_lead_to_a_plan(site, person):
+    site.post("/builds/new/", {"name": "Hut", "units": "us", "creation_key": "7b0d8f3e-0000-4000-8000-000000000001"})
+    build = Build.objects.get()
+
+    def step(name, **answers):
+        build.refresh_from_db()
+        return site.post(f"/builds/{build.pk}/start/{name}/", {"version": build.version, **answers})
+
+    wrong = step("place", latitude="99", longitude="0", elevation="100 ft", sky_kind="made-up", sky_name="monsoon")
+    assert wrong.status_code == 422
+    assert 'value="99"' in wrong.content.decode()
+    assert step("place", latitude="-33", longitude="18.5", elevation="100 ft", sky_kind="made-up", sky_name="dry-upland")[
+        "Location"
+    ].endswith("/start/panels/")
+    assert step(
+        "panels",
+        power="400",
+        rows="1",
+        columns="4",
+        orientation="portrait",
+        length="5 ft 8 in",
+        width="3 ft 9 in",
+        clearance="2 ft",
+    )["Location"].endswith("/start/angles/")
+    assert step("angles", kind="stepped", tilts="10 to 60 by 10", azimuth="")["Location"].endswith("/tilt/")
+    page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
+    assert "Move it twice a year" in page
+    build = Build.objects.get()
+    assert build.place.timezone == "Africa/Johannesburg"
+    assert build.frame.length == pytest.approx(1.7272)
+    assert site.get(f"/builds/{build.pk}/start/dance/").status_code == 404
