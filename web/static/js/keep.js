@@ -67,6 +67,17 @@
         window.kept.forget();
         location.reload();
       });
+      if (form.id === "station-form") {
+        const save = document.createElement("button");
+        save.type = "button";
+        save.className = "link";
+        save.textContent = "Save it";
+        save.addEventListener("click", () => {
+          form.requestSubmit();
+          told.remove();
+        });
+        told.append(save, " ");
+      }
       told.append(drop);
       (document.querySelector(".head") || form.parentElement).prepend(told);
       form.dispatchEvent(new CustomEvent("kept:restored", { bubbles: true }));

@@ -1,0 +1,73 @@
+"""A real browser on the real application: Debian's Chromium, a live server, the test database."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+from playwright.sync_api import Page, expect
+
+expect.set_options(timeout=10_000)
+EXPECTED = ("Failed to load resource", "Response Status Error Code")  # answers that a test asks for: 401, 404, 503
+
+
+class WithoutHandler:
+    """Stands in for Django's static handler in the live server: WhiteNoise serves the hashed files, as in earnest."""
+
+    def __init__(self, application: Any) -> None:
+        self.application = application
+
+    def __call__(self, environ: Any, start_response: Any) -> Any:
+        return self.application(environ, start_response)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def static_files() -> Iterator[None]:
+    call_command("collectstatic", interactive=False, verbosity=0)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("django.contrib.staticfiles.handlers.StaticFilesHandler", WithoutHandler)
+        yield
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    quiet = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+    return {"executable_path": "/usr/bin/chromium", "args": quiet}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    return {"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
+
+
+@pytest.fixture
+def app(live_server, settings, page: Page) -> Iterator[Page]:
+    """A page on the front door; whatever the browser complains about fails the test."""
+    settings.DEMO = True
+    complaints: list[str] = []
+    page.on("pageerror", lambda error: complaints.append(f"script error: {error}"))
+    page.on("console", lambda line: complaints.append(line.text) if line.type == "error" and not line.text.startswith(EXPECTED) else None)
+    page.on("response", lambda answer: complaints.append(f"{answer.status} {answer.url}") if answer.status >= 400 and "/static/" in answer.url else None)
+    page.goto(live_server.url)
+    yield page
+    assert complaints == []
+
+
+@pytest.fixture
+def honey(app: Page) -> Page:
+    """Signed in to the demo, the honey house open at its tilt plan."""
+    app.get_by_role("button", name="Look round the demo").click()
+    app.get_by_role("heading", name="Honey house").click()
+    expect(app.get_by_role("heading", level=1)).to_contain_text("Move it twice a year")
+    return app
+
+
+def saved(page: Page) -> None:
+    expect(page.locator("#state")).to_have_text("saved")
+
+
+def station(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Stations").get_by_role("link", name=name).click()
+    expect(page.get_by_role("navigation", name="Stations").locator("[aria-current=page]")).to_contain_text(name)
