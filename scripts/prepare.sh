@@ -33,7 +33,7 @@ need_packages() { # name of a Debian package : a test that it is there
   as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq --no-install-recommends $MISSING >&2
 }
 
-have_library() { { ldconfig -p 2>/dev/null || /sbin/ldconfig -p; } | grep -q "$1"; }
+have_library() { [[ "$(ldconfig -p 2>/dev/null || /sbin/ldconfig -p)" == *"$1"* ]]; }
 
 make_venv() {
   local stamp="$ROOT/.venv/.lock-installed" want
@@ -116,7 +116,7 @@ SQL
   [ ${#socket} -lt 100 ] || socket="$(mktemp -d)/mariadb.sock"
   setsid mariadbd --no-defaults --user="$(id -un)" --datadir="$DATA" --bind-address=127.0.0.1 --port="$SUNDIAL_DB_PORT" \
     --socket="$socket" --pid-file="$VAR/mariadb.pid" --init-file="$VAR/init.sql" --skip-name-resolve=OFF \
-    --innodb-buffer-pool-size=128M --innodb-log-file-size=32M --max-allowed-packet=64M --performance-schema=OFF \
+    --innodb-buffer-pool-size=128M --innodb-log-file-size=96M --max-allowed-packet=64M --performance-schema=OFF \
     --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$VAR/mariadb.log" 9>&- >/dev/null 2>&1 &
   echo "$SUNDIAL_DB_PORT" >"$VAR/mariadb.port"
   for _ in $(seq 600); do database_answers && break; sleep 0.1; done

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,14 +25,18 @@ class Compass:
     inside: bool
 
 
-def compass(site: Site, day: date) -> Compass:
-    """Declination from the World Magnetic Model 2025 (NOAA NCEI and BGS), through pygeomag; holds 2025 to 2030."""
+@lru_cache(maxsize=1)
+def _model() -> Any:
     from pygeomag import GeoMag
 
+    return GeoMag(coefficients_file="wmm/WMM_2025.COF")
+
+
+def compass(site: Site, day: date) -> Compass:
+    """Declination from the World Magnetic Model 2025 (NOAA NCEI and BGS), through pygeomag; holds 2025 to 2030."""
     year = day.year + (day.timetuple().tm_yday - 1) / 365
     inside = 2025.0 <= year < 2030.0
-    model = GeoMag(coefficients_file="wmm/WMM_2025.COF")
-    found = model.calculate(
+    found = _model().calculate(
         glat=site.latitude, glon=site.longitude, alt=site.elevation / 1000, time=min(max(year, 2025.0), 2029.99)
     )
     declination = float(found.d)

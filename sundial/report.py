@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
 from sundial.days import MONTH_OF_DAY
 from sundial.plan.rivals import paying_settings
-from sundial.plan.tilt_plan import TiltPlan
+from sundial.plan.tilt_plan import TiltPlan, make_plans
 from sundial.study import Study
 from sundial.sun import noon_and_length
 from sundial.worth.comparison import Comparison, Way, compare
@@ -141,9 +141,9 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
     plan = study.brief.plan
     if plan.cap is None and plan.floor is None:
         return 0.0
-    free = study.brief.model_copy(update={"plan": plan.model_copy(update={"cap": None, "floor": None})})
-    without = Study(free, study.load, study.weather, study.surface())
-    return max(0.0, without.own_plans.with_settings(plan.moves).goal_value - chosen.goal_value)
+    free = replace(study.wish(), tilts=study.plan_tilts, cap=None, floor=None)
+    without = make_plans(study.plan_surface, free, study.site.latitude, plan.moves)
+    return max(0.0, without.with_settings(plan.moves).goal_value - chosen.goal_value)
 
 
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:

@@ -26,7 +26,7 @@ from sundial.energy.production import Production, TiltSurface, produce, tilt_sur
 from sundial.energy.skyline import Skyline
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
-from sundial.frame.mounts import Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
+from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
 from sundial.frame.panels import Array, Panel
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import Plans, Wish, make_plans
@@ -36,6 +36,7 @@ from sundial.worth.finance import Terms, grid_price
 
 Floats = NDArray[np.float64]
 OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
+WISH = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
 WHOLE_DEGREES: Floats = np.arange(0.0, 91.0)
 
 
@@ -44,20 +45,28 @@ def _no_file(name: str) -> bytes:
 
 
 @dataclass(frozen=True, eq=False)
+class Kept:
+    """What was worked out for one place, sky and array, and holds whatever the wish, the prices or the options are:
+    years of mounts, and plans by the wish behind them."""
+
+    years: dict[tuple[str, int], Production] = field(default_factory=dict)
+    plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False)
 class Study:
     """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
 
-    ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` holds the years of
-    mounts already worked out, and may be shared by studies that differ in plan, prices or options only.
+    ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` may be
+    shared by studies that differ in plan, prices or options only.
     """
 
     brief: Brief
     load: Callable[[str], bytes] = _no_file
     given_weather: WeatherYear | None = None
     given_surface: TiltSurface | None = None
-    kept: dict[tuple[str, int], Production] = field(default_factory=dict)
+    kept: Kept = field(default_factory=Kept)
     _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
-    _plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
 
     @cached_property
     def site(self) -> Site:
@@ -163,10 +172,14 @@ class Study:
 
     def plans(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Plans:
         """Plans for 1 to 12 settings a year, computed once per question."""
-        key = (every_tilt, goal or self.brief.plan.goal, by)
-        if key not in self._plans:
-            self._plans[key] = make_plans(self.surface(), self.wish(every_tilt, goal, by), self.site.latitude)
-        return self._plans[key]
+        key = (every_tilt, goal or self.brief.plan.goal, by, self._wish_text)
+        if key not in self.kept.plans:
+            self.kept.plans[key] = make_plans(self.surface(), self.wish(every_tilt, goal, by), self.site.latitude)
+        return self.kept.plans[key]
+
+    @cached_property
+    def _wish_text(self) -> str:
+        return self.brief.plan.model_dump_json(include=set(WISH))
 
     @cached_property
     def hand_axis(self) -> OneAxisMount | None:
@@ -179,7 +192,7 @@ class Study:
         """What the tilt plan is read off: the plane's surface, or that of a hand-set axis while it rolls."""
         if self.hand_axis is None:
             return self.surface()
-        tilts, _, years = self._axis_years(self.hand_axis)
+        tilts, years = self._axis_years(self.hand_axis)
         energy = np.stack([year.energy for year in years], axis=1)
         return TiltSurface(tilts, self.azimuth, energy, np.stack([year.irradiation for year in years], axis=1))
 
@@ -193,8 +206,11 @@ class Study:
         """The plans of this build's own mount, for 1 to 12 settings a year."""
         if self.hand_axis is None:
             return self.plans()
-        wish = replace(self.wish(), tilts=self.plan_tilts)
-        return make_plans(self.plan_surface, wish, self.site.latitude)
+        key = ("hand axis", self.brief.plan.goal, self._wish_text)
+        if key not in self.kept.plans:
+            wish = replace(self.wish(), tilts=self.plan_tilts)
+            self.kept.plans[key] = make_plans(self.plan_surface, wish, self.site.latitude)
+        return self.kept.plans[key]
 
     def rivals(self) -> list[Rival]:
         return rivals(self.plan_surface, self.plan_tilts, self.site.latitude, self.brief.plan.tilt_now)
@@ -218,9 +234,9 @@ class Study:
         if settings is None:
             settings = self.brief.plan.moves if isinstance(chosen, SteppedMount) else 2
         key = (chosen.model_dump_json(), settings)
-        if key not in self.kept:
-            self.kept[key] = self._year_of(chosen, settings)
-        return self.kept[key]
+        if key not in self.kept.years:
+            self.kept.years[key] = self._year_of(chosen, settings)
+        return self.kept.years[key]
 
     def _stepped(self, plans: Plans, settings: int) -> Production:
         return self._produce(Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth))
@@ -249,40 +265,47 @@ class Study:
     def _plans_for(self, mount: SteppedMount) -> Plans:
         tilts = reachable_tilts(mount)
         key = ("mount", tuple(tilts))
-        if key not in self._plans:
+        if key not in self.kept.plans:
             surface = tilt_surface(self.light, self.system, self.azimuth, np.union1d(tilts, [0.0, 90.0]))
-            self._plans[key] = make_plans(surface, Wish(tilts), self.site.latitude)
-        return self._plans[key]
+            self.kept.plans[key] = make_plans(surface, Wish(tilts), self.site.latitude)
+        return self.kept.plans[key]
 
     def _produce(self, mount: Mount, motor: Motor | None = None, drive: Drive | None = None) -> Production:
         return produce(self.light, self.system, self._facing(mount, motor), drive)
 
     def _facing(self, mount: Mount, motor: Motor | None) -> Facing:
         lean = motor is not None and motor.aim == "light"
-        return mount.facing(light_direction(self.light, self.sun) if lean else sun_direction(self.sun))
+        return mount.facing(self._toward_light if lean else self._toward_sun)
 
-    def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Facing], list[Production]]:
-        """Facings and years of a rolling mount at each of its axis tilts."""
+    @cached_property
+    def _toward_sun(self) -> Direction:
+        return sun_direction(self.sun)
+
+    @cached_property
+    def _toward_light(self) -> Direction:
+        return light_direction(self.light, self.sun)
+
+    def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Production]]:
+        """Years of a rolling mount at each of its axis tilts."""
         tilts = np.unique(np.array(mount.axis_tilts, dtype=float))
-        drive = Drive(mount.standby_watts, mount.moving_watts, mount.speed)
-        facings = [self._facing(self.one_axis(mount, float(tilt)), mount) for tilt in tilts]
-        return tilts, facings, [produce(self.light, self.system, facing, drive) for facing in facings]
+        single = [mount.model_copy(update={"axis_tilts": None, "axis_tilt": float(tilt)}) for tilt in tilts]
+        return tilts, [self.production(one) for one in single]
 
     def _hand_set_axis(self, mount: OneAxisMount, drive: Drive, settings: int) -> Production:
         """One axis whose tilt is set by hand: the exact plan over the energies of each axis tilt."""
-        tilts, facings, years = self._axis_years(mount)
+        tilts, years = self._axis_years(mount)
         if len(tilts) == 1:
             return years[0]
         energy = np.stack([year.energy for year in years], axis=1)
         surface = TiltSurface(tilts, self.azimuth, energy, energy)
         plan = make_plans(surface, Wish(tilts), self.site.latitude, settings)
-        held = plan.with_settings(settings).tilt_by_day
-        at = np.repeat(np.searchsorted(tilts, np.array(held)), 24)
-        hours = np.arange(DAYS * 24)
+        held = np.searchsorted(tilts, np.array(plan.with_settings(settings).tilt_by_day))
+        facings = {i: self._facing(self.one_axis(mount, float(tilts[i])), mount) for i in np.unique(held)}
+        at = np.repeat(np.searchsorted(list(facings), held), 24)
         chosen = Facing(
-            np.stack([f.surface_tilt for f in facings])[at, hours],
-            np.stack([f.surface_azimuth for f in facings])[at, hours],
-            np.stack([_served(f) for f in facings])[at, hours],
+            np.choose(at, [facing.surface_tilt for facing in facings.values()]),
+            np.choose(at, [facing.surface_azimuth for facing in facings.values()]),
+            np.choose(at, [_served(facing) for facing in facings.values()]),
         )
         return produce(self.light, self.system, chosen, drive)
 

@@ -8,6 +8,7 @@ from functools import lru_cache
 from importlib.util import find_spec, module_from_spec, spec_from_file_location
 from pathlib import Path
 from types import ModuleType
+from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import numpy as np
@@ -89,14 +90,26 @@ def _spa() -> ModuleType:
     return module
 
 
-def _positions(site: Site, seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
-    """SPA positions at Unix times (n,): degrees, and the equation of time in minutes.
+AIR_TEMPERATURE, DELTA_T, REFRACTION_AT_HORIZON = 12.0, 67.0, 0.5667  # degC, s, degrees: SPA's usual values
 
-    Pressure follows the elevation by the standard atmosphere (as pvlib's alt2pres), 12 degC, delta T 67 s.
-    """
-    pressure = ((44331.514 - site.elevation) / 11880.516) ** (1 / 0.1902632)  # mbar
+
+def _pressure(site: Site) -> float:
+    """mbar at the site by the standard atmosphere, as pvlib's alt2pres."""
+    return float(((44331.514 - site.elevation) / 11880.516) ** (1 / 0.1902632))
+
+
+def _positions(site: Site, seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
+    """SPA positions at Unix times (n,): degrees, and the equation of time in minutes."""
     found = _spa().solar_position(
-        np.asarray(seconds, dtype=float), site.latitude, site.longitude, site.elevation, pressure, 12.0, 67.0, 0.5667, 1
+        np.asarray(seconds, dtype=float),
+        site.latitude,
+        site.longitude,
+        site.elevation,
+        _pressure(site),
+        AIR_TEMPERATURE,
+        DELTA_T,
+        REFRACTION_AT_HORIZON,
+        1,
     )
     names = ("apparent_zenith", "zenith", "apparent_elevation", "elevation", "azimuth", "equation_of_time")
     return {name: np.asarray(found[i], dtype=float) for i, name in enumerate(names)}
@@ -110,15 +123,40 @@ def _unix(when: datetime) -> float:
 def sun_year(site: Site, utc_offset: float) -> SunYear:
     """Sun positions at mid-hour of all 8760 hours of local standard time ``utc_offset``.
 
-    SPA: Reda and Andreas 2004, doi 10.1016/j.solener.2003.12.003, through pvlib, for the nominal year.
+    SPA: Reda and Andreas 2004, doi 10.1016/j.solener.2003.12.003, through pvlib, for the nominal year; the air's
+    pressure follows the elevation.
     """
     from pvlib.irradiance import get_extra_radiation
 
-    start = _unix(datetime(NOMINAL_YEAR, 1, 1)) - 3600 * utc_offset + 1800
-    spa = _positions(site, start + 3600 * np.arange(HOURS, dtype=float))
-    zenith = np.radians(spa["apparent_zenith"])
+    elevation, azimuth = _seen_from(site, *_geocentric_year(utc_offset))
+    zenith = np.radians(90 - elevation)
     extra = np.asarray(get_extra_radiation(np.repeat(np.arange(1, DAYS + 1), 24)), dtype=float)
-    return SunYear(spa["apparent_elevation"], spa["azimuth"], np.cos(zenith), np.sin(zenith), extra)
+    return SunYear(elevation, azimuth, np.cos(zenith), np.sin(zenith), extra)
+
+
+@lru_cache(maxsize=12)
+def _geocentric_year(utc_offset: float) -> tuple[NDArray[np.float64], ...]:
+    """What is the same for every place, and most of SPA's work: sidereal time, right ascension, declination (degrees) and
+    distance (AU) of the sun at the middle of each hour (8760,)."""
+    start = _unix(datetime(NOMINAL_YEAR, 1, 1)) - 3600 * utc_offset + 1800
+    seconds = start + 3600 * np.arange(HOURS, dtype=float)
+    nowhere = (0, 0, 0, 0, 0, DELTA_T, 0, 1)
+    return (*_spa().solar_position(seconds, *nowhere, sst=True), *_spa().solar_position(seconds, *nowhere, esd=True))
+
+
+def _seen_from(site: Site, sidereal: Any, ascension: Any, declination: Any, distance: Any) -> tuple[Any, Any]:
+    """Refracted elevation and azimuth at a place: the second half of SPA, by pvlib's own steps."""
+    spa = _spa()
+    hour_angle = spa.local_hour_angle(sidereal, site.longitude, ascension)
+    parallax, u = spa.equatorial_horizontal_parallax(distance), spa.uterm(site.latitude)
+    x, y = spa.xterm(u, site.latitude, site.elevation), spa.yterm(u, site.latitude, site.elevation)
+    shift = spa.parallax_sun_right_ascension(x, parallax, hour_angle, declination)
+    seen_declination = spa.topocentric_sun_declination(declination, x, y, parallax, shift, hour_angle)
+    seen_angle = spa.topocentric_local_hour_angle(hour_angle, shift)
+    true = spa.topocentric_elevation_angle_without_atmosphere(site.latitude, seen_declination, seen_angle)
+    lift = spa.atmospheric_refraction_correction(_pressure(site), AIR_TEMPERATURE, true, REFRACTION_AT_HORIZON)
+    azimuth = spa.topocentric_azimuth_angle(spa.topocentric_astronomers_azimuth(seen_angle, seen_declination, site.latitude))
+    return spa.topocentric_elevation_angle(true, lift), azimuth
 
 
 @dataclass(frozen=True)
@@ -141,6 +179,9 @@ def _zoned(site: Site, when: datetime) -> datetime:
     return when if when.tzinfo else when.replace(tzinfo=site.zone)
 
 
+RISE = 0.8333  # degrees under the level horizon at which the refracted upper limb appears: SPA, Reda and Andreas 2004
+
+
 @dataclass(frozen=True)
 class SunDay:
     """Sunrise and sunset (None when the sun stays up or down), solar noon, hours of day, noon elevation in degrees."""
@@ -152,50 +193,41 @@ class SunDay:
     noon_elevation: float
 
 
+@lru_cache(maxsize=512)
 def sun_day(site: Site, day: date) -> SunDay:
     """Sunrise, solar noon and sunset in the site's clock time.
 
     Rise and set are where the sun's upper limb, refracted, meets a level horizon (true elevation
     -0.8333 degrees), as SPA defines them; noon is where the sun crosses the meridian. Found on SPA
-    positions by bisection, to under a second.
+    positions every five minutes, then every ten seconds around each, linear between: to under a second.
     """
-    offset = timedelta(hours=site.longitude / 15)
-    centre = datetime(day.year, day.month, day.day, 12) - offset  # near solar noon, UTC
+    centre = datetime(day.year, day.month, day.day, 12, tzinfo=UTC) - timedelta(hours=site.longitude / 15)
 
     def positions(seconds: NDArray[np.float64]) -> dict[str, NDArray[np.float64]]:
-        return _positions(site, _unix(centre) + seconds)
-
-    def hour_angle(spa: dict[str, NDArray[np.float64]], seconds: NDArray[np.float64]) -> NDArray[np.float64]:
-        return seconds / 240 + spa["equation_of_time"] / 4
-
-    noon = np.array([0.0])
-    for _ in range(3):
-        noon = noon - 240 * hour_angle(positions(noon), noon)
-
-    def above(seconds: NDArray[np.float64]) -> NDArray[np.float64]:
-        return positions(seconds)["elevation"] + 0.8333
-
-    at_noon = positions(noon)
-    low = np.array([noon[0] - 43200.0, noon[0] + 43200.0])
-    high = np.array([noon[0], noon[0]])
-    zone = site.zone
+        return _positions(site, centre.timestamp() + seconds)
 
     def clock(seconds: float) -> datetime:
-        return (centre.replace(tzinfo=UTC) + timedelta(seconds=round(seconds))).astimezone(zone)
+        return (centre + timedelta(seconds=round(seconds))).astimezone(site.zone)
 
-    top, bottom = float(at_noon["elevation"][0]) + 0.8333, above(low)
-    elevation = float(at_noon["apparent_elevation"][0])
-    if top <= 0:
-        return SunDay(None, clock(noon[0]), None, 0.0, elevation)
-    if (bottom > 0).any():
-        return SunDay(None, clock(noon[0]), None, 24.0, elevation)
-    for _ in range(18):
-        middle = (low + high) / 2
-        lit = above(middle) > 0
-        high = np.where(lit, middle, high)
-        low = np.where(lit, low, middle)
-    rise, fall = (low + high) / 2
-    return SunDay(clock(rise), clock(noon[0]), clock(fall), float(fall - rise) / 3600, elevation)
+    grid = np.arange(-44100.0, 44101.0, 300.0)
+    coarse = positions(grid)
+    hour_angle = grid / 240 + coarse["equation_of_time"] / 4
+    noon = float(np.interp(0.0, hour_angle, grid))
+    above = coarse["elevation"] + RISE
+    top = positions(np.array([noon]))
+    noon_elevation = float(top["apparent_elevation"][0])
+    if float(top["elevation"][0]) + RISE <= 0:
+        return SunDay(None, clock(noon), None, 0.0, noon_elevation)
+    if (np.interp([noon - 43200, noon + 43200], grid, above) > 0).any():
+        return SunDay(None, clock(noon), None, 24.0, noon_elevation)
+    low = grid[(grid < noon) & (above <= 0)][-1]
+    high = grid[(grid > noon) & (above <= 0)][0]
+    rising = np.linspace(float(low), min(float(low) + 300, noon), 31)
+    setting = np.linspace(max(float(high) - 300, noon), float(high), 31)
+    fine = positions(np.concatenate([rising, setting]))["elevation"] + RISE
+    rise = float(np.interp(0.0, fine[:31], rising))
+    fall = float(np.interp(0.0, -fine[31:], setting))
+    return SunDay(clock(rise), clock(noon), clock(fall), (fall - rise) / 3600, noon_elevation)
 
 
 @lru_cache(maxsize=16)
@@ -213,6 +245,6 @@ def noon_and_length(site: Site) -> tuple[tuple[float, ...], tuple[float, ...]]:
     azimuth = np.radians(spa["azimuth"])
     declination = np.arcsin(np.sin(latitude) * np.sin(true) + np.cos(latitude) * np.cos(true) * np.cos(azimuth))
     noon = 90 - np.degrees(np.abs(latitude - declination))
-    cosine = (np.sin(np.radians(-0.8333)) - np.sin(latitude) * np.sin(declination)) / (np.cos(latitude) * np.cos(declination))
+    cosine = (np.sin(np.radians(-RISE)) - np.sin(latitude) * np.sin(declination)) / (np.cos(latitude) * np.cos(declination))
     length = np.degrees(np.arccos(np.clip(cosine, -1, 1))) * 2 / 15
     return tuple(noon.tolist()), tuple(length.tolist())

@@ -17,6 +17,7 @@ from sundial.plan.stretches import NEVER, Holding
 WITHIN = 4
 NEAR = 0.005
 Floats = NDArray[np.float64]
+Known = dict[tuple[int, int, int, int], NDArray[np.int64]]  # days of a month between two ends, worked out before
 Chained = tuple[Floats, list[NDArray[np.int32]]]  # see _chain
 
 
@@ -31,12 +32,13 @@ def worst_month_holdings(score: Floats, most: int, may_move: NDArray[np.bool_]) 
     results: list[Holding | None] = []
     best: Holding | None = None
     reached = 2 * NEVER
+    known: Known = {}
     for k in range(1, most + 1):
         target = _closed(bottleneck, k)
         if target > NEVER / 2:
             floor = max(target - abs(target) * NEAR, reached) - 1e-9
             high = [np.where(table >= floor, table, 2 * NEVER) for table in tables]
-            best = _additive(score, _chain(high, k if k > 1 else 0, np.add, 0.0), k, may_move)
+            best = _additive(score, _chain(high, k if k > 1 else 0, np.add, 0.0), k, may_move, known)
             if best is not None:
                 reached = float(sum_by_month(score[np.arange(DAYS), best.by_day]).min())
         results.append(best)
@@ -54,7 +56,8 @@ def demand_holdings(score: Floats, demand: Floats, most: int, may_move: NDArray[
         value = -np.maximum(wanted - table, 0) - 1e-6 * np.maximum(table - wanted, 0)
         tables.append(np.where(table > NEVER / 2, value, 2 * NEVER))
     chained = _chain(tables, most, np.add, 0.0)
-    return [_additive(score, chained, k, may_move) for k in range(1, most + 1)]
+    known: Known = {}
+    return [_additive(score, chained, k, may_move, known) for k in range(1, most + 1)]
 
 
 def _advance(value: Floats, allowed: bool) -> tuple[NDArray[np.bool_], NDArray[np.int64]]:
@@ -64,7 +67,7 @@ def _advance(value: Floats, allowed: bool) -> tuple[NDArray[np.bool_], NDArray[n
     if allowed:
         top = value.max(axis=2)
         better[:, 1:, :] = top[:, :-1, None] > value[:, 1:, :]
-        np.copyto(value[:, 1:, :], np.broadcast_to(top[:, :-1, None], value[:, 1:, :].shape), where=better[:, 1:, :])
+        np.maximum(value[:, 1:, :], top[:, :-1, None], out=value[:, 1:, :])
     return better, source
 
 
@@ -76,7 +79,8 @@ def _month_tables(score: Floats, may_move: NDArray[np.bool_]) -> list[Floats]:
         value = np.full((tilts, WITHIN + 1, tilts), 2 * NEVER)
         value[np.arange(tilts), 0, np.arange(tilts)] = 0
         for day in range(MONTH_STARTS[month], MONTH_STARTS[month + 1]):
-            _advance(value, bool(may_move[day]))
+            if may_move[day]:
+                np.maximum(value[:, 1:, :], value.max(axis=2)[:, :-1, None], out=value[:, 1:, :])
             value += score[day]
         tables.append(value)
     return tables
@@ -92,12 +96,13 @@ def _chain(tables: list[Floats], most: int, join: Callable[[Floats, Floats], Flo
         after = np.full_like(value, 4 * NEVER)
         choice = np.zeros(value.shape, dtype=np.int32)
         for inside in range(min(WITHIN, most) + 1):
-            for origin in range(tilts):
-                offer = join(value[:, : most + 1 - inside, origin, None], table[None, origin, inside, None, :])
-                part = after[:, inside:, :]
-                better = offer > part
-                np.copyto(part, offer, where=better)
-                choice[:, inside:, :][better] = origin * (WITHIN + 1) + inside
+            # (first, moves, from, last): every way to come into this month, and go through it with so many moves
+            offers = join(value[:, : most + 1 - inside, :, None], table[None, None, :, inside, :])
+            best = offers.max(axis=2)
+            part = after[:, inside:, :]
+            better = best > part
+            np.copyto(part, best, where=better)
+            choice[:, inside:, :][better] = (offers.argmax(axis=2) * (WITHIN + 1) + inside)[better]
         value = np.maximum(after, 2 * NEVER)
         choices.append(choice)
     return value, choices
@@ -108,7 +113,7 @@ def _closed(value: Floats, k: int) -> float:
     return float(value[np.arange(tilts), : (k if k > 1 else 0) + 1, np.arange(tilts)].max())
 
 
-def _additive(score: Floats, chained: Chained, k: int, may_move: NDArray[np.bool_]) -> Holding | None:
+def _additive(score: Floats, chained: Chained, k: int, may_move: NDArray[np.bool_], known: Known) -> Holding | None:
     value, choices = chained
     tilts = value.shape[0]
     diagonal = value[np.arange(tilts), : (k if k > 1 else 0) + 1, np.arange(tilts)]
@@ -119,7 +124,10 @@ def _additive(score: Floats, chained: Chained, k: int, may_move: NDArray[np.bool
     last = first
     for month in range(11, -1, -1):
         origin, inside = divmod(int(choices[month][first, used, last]), WITHIN + 1)
-        held[MONTH_STARTS[month] : MONTH_STARTS[month + 1]] = _within(score, month, origin, inside, last, may_move)
+        way = (month, origin, inside, last)
+        if way not in known:
+            known[way] = _within(score, *way, may_move)
+        held[MONTH_STARTS[month] : MONTH_STARTS[month + 1]] = known[way]
         used, last = used - inside, origin
     return Holding(float(diagonal.max()), held)
 

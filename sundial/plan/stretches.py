@@ -44,7 +44,7 @@ def best_holdings(score: NDArray[np.float64], most: int, may_move: NDArray[np.bo
             source[day] = value.argmax(axis=2)
             better = top[:, :-1, None] > value[:, 1:, :]
             switched[day, :, 1:, :] = better
-            np.copyto(value[:, 1:, :], np.broadcast_to(top[:, :-1, None], better.shape), where=better)
+            np.maximum(value[:, 1:, :], top[:, :-1, None], out=value[:, 1:, :])
         value += score[day]
     results: list[Holding | None] = []
     best: Holding | None = None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -141,17 +142,11 @@ class Plans:
 
 def make_plans(surface: TiltSurface, wish: Wish, latitude: float, most: int = MOST_SETTINGS) -> Plans:
     """Exact plans for 1..``most`` settings. Every tilt of ``wish.tilts`` must be in the surface."""
-    columns = np.array([surface.column(tilt) for tilt in wish.tilts])
-    allowed = wish.allowed()
-    weights = wish.weights(latitude)
-    values = surface.energy if wish.by == "energy" else surface.irradiation
-    score = np.where(allowed, values[:, columns] * weights[:, None], NEVER)
+    year = _Year(surface, wish, latitude)
     plans = tuple(
-        None if found is None else _describe(surface, wish, weights, columns, score, found.by_day, k)
-        for k, found in enumerate(_holdings(score, wish, most), 1)
+        None if found is None else year.plan(found.by_day, k) for k, found in enumerate(_holdings(year.score, wish, most), 1)
     )
-    ceiling = _describe(surface, wish, weights, columns, score, score.argmax(axis=1), DAYS, brief=True)
-    return Plans(wish, plans, ceiling)
+    return Plans(wish, plans, year.held(year.score.argmax(axis=1), DAYS))
 
 
 def _holdings(score: Floats, wish: Wish, most: int) -> list[Holding | None]:
@@ -180,36 +175,79 @@ def _refined(score: Floats, solve: Callable[[Floats], list[Holding | None]]) -> 
         chosen = np.unique(np.clip(used[:, None] + step * np.arange(-2, 3), 0, tilts - 1))
 
 
-def _describe(
-    surface: TiltSurface,
-    wish: Wish,
-    weights: Floats,
-    columns: NDArray[np.int64],
-    score: Floats,
-    by_day: NDArray[np.int64],
-    settings: int,
-    brief: bool = False,
-) -> TiltPlan:
-    days = np.arange(DAYS)
-    held = columns[by_day]
-    energy, irradiation = surface.energy[days, held], surface.irradiation[days, held]
-    earned = energy if wish.by == "energy" else irradiation
-    goal_value = _goal_value(wish, weights, earned)
-    stretches: tuple[Setting, ...] = ()
-    if not brief:
-        loss = wish.slack * float((score[days, by_day]).sum())
+@dataclass(frozen=True, eq=False)
+class _Year:
+    """A surface as a wish sees it. Holdings are given as the index of a reachable tilt on each day (365,)."""
+
+    surface: TiltSurface
+    wish: Wish
+    latitude: float
+
+    @cached_property
+    def weights(self) -> Floats:
+        return self.wish.weights(self.latitude)
+
+    @cached_property
+    def columns(self) -> NDArray[np.int64]:
+        return np.array([self.surface.column(tilt) for tilt in self.wish.tilts])
+
+    @cached_property
+    def values(self) -> Floats:
+        """What counts, of every tilt of the surface: (365, tilts)."""
+        counted = self.surface.energy if self.wish.by == "energy" else self.surface.irradiation
+        weighted: Floats = counted * self.weights[:, None]
+        return weighted
+
+    @cached_property
+    def score(self) -> Floats:
+        """What each reachable tilt earns on each day, ``NEVER`` where it is not allowed."""
+        return np.where(self.wish.allowed(), self.values[:, self.columns], NEVER)
+
+    @cached_property
+    def running(self) -> Floats:
+        """Running sums of ``values`` over two years (731, tilts), so that any circular stretch is one difference."""
+        twice = np.concatenate([self.values, self.values])
+        return np.concatenate([np.zeros((1, twice.shape[1])), np.cumsum(twice, axis=0)])
+
+    def held(self, by_day: NDArray[np.int64], settings: int, stretches: tuple[Setting, ...] = ()) -> TiltPlan:
+        """A holding's totals."""
+        days, columns = np.arange(DAYS), self.columns[by_day]
+        energy, irradiation = self.surface.energy[days, columns], self.surface.irradiation[days, columns]
+        goal = _goal_value(self.wish, self.weights, energy if self.wish.by == "energy" else irradiation)
+        tilts = tuple(self.surface.tilts[columns].tolist())
+        return TiltPlan(settings, stretches, tilts, float(energy.sum()), float(irradiation.sum()), goal)
+
+    def plan(self, by_day: NDArray[np.int64], settings: int) -> TiltPlan:
+        """A holding as a plan, with the dates, slack and band of every stretch."""
+        loss = self.wish.slack * float(self.score[np.arange(DAYS), by_day].sum())
         found = runs(by_day)
-        stretches = tuple(
-            _setting(surface, wish, weights, columns, score, energy, irradiation, found, i, loss) for i in range(len(found))
-        )
-    return TiltPlan(
-        settings,
-        stretches,
-        tuple(float(t) for t in surface.tilts[held]),
-        float(energy.sum()),
-        float(irradiation.sum()),
-        goal_value,
-    )
+        stretches = []
+        for (_, before_length, before), (start, length, tilt) in zip(found[-1:] + found[:-1], found, strict=True):
+            inside, column = np.arange(start, start + length) % DAYS, self.columns[tilt]
+            total = self.running[start + length] - self.running[start]
+            good = np.flatnonzero(total >= (1 - BAND) * total.max())
+            early = late = 0
+            if len(found) > 1:
+                early = self._reach((start - 1 - np.arange(before_length - 1)) % DAYS, tilt, before, loss)
+                late = self._reach(inside[:-1], before, tilt, loss)
+            stretches.append(
+                Setting(
+                    start,
+                    length,
+                    float(self.surface.tilts[column]),
+                    float(self.surface.energy[inside, column].sum()),
+                    float(self.surface.irradiation[inside, column].sum()),
+                    (start - early) % DAYS,
+                    (start + late) % DAYS,
+                    (float(self.surface.tilts[good[0]]), float(self.surface.tilts[good[-1]])),
+                )
+            )
+        return self.held(by_day, settings, tuple(stretches))
+
+    def _reach(self, days: NDArray[np.int64], wrong: int, right: int, loss: float) -> int:
+        """How many of these days, from the first, may stand at the wrong tilt for no more than ``loss``."""
+        over = np.flatnonzero(np.cumsum(self.score[days, right] - self.score[days, wrong]) > loss)
+        return int(over[0]) if over.size else len(days)
 
 
 def _goal_value(wish: Wish, weights: Floats, earned: Floats) -> float:
@@ -218,47 +256,3 @@ def _goal_value(wish: Wish, weights: Floats, earned: Floats) -> float:
     if wish.goal == "demand" and wish.demand is not None:
         return -float(np.maximum(wish.demand - sum_by_month(earned), 0).sum())
     return float(earned[weights == 1].sum())
-
-
-def _setting(
-    surface: TiltSurface,
-    wish: Wish,
-    weights: Floats,
-    columns: NDArray[np.int64],
-    score: Floats,
-    energy: Floats,
-    irradiation: Floats,
-    found: list[tuple[int, int, int]],
-    index: int,
-    loss: float,
-) -> Setting:
-    start, length, tilt = found[index]
-    inside = np.arange(start, start + length) % DAYS
-    values = surface.energy if wish.by == "energy" else surface.irradiation
-    total = (values[inside] * weights[inside, None]).sum(axis=0)
-    good = np.flatnonzero(total >= (1 - BAND) * total.max())
-    _, before_length, before = found[index - 1]
-    early, late = (0, 0) if len(found) == 1 else _slack(score, start, before, tilt, before_length, length, loss)
-    return Setting(
-        start,
-        length,
-        float(surface.tilts[columns[tilt]]),
-        float(energy[inside].sum()),
-        float(irradiation[inside].sum()),
-        (start - early) % DAYS,
-        (start + late) % DAYS,
-        (float(surface.tilts[good[0]]), float(surface.tilts[good[-1]])),
-    )
-
-
-def _slack(score: Floats, start: int, before: int, after: int, before_length: int, length: int, loss: float) -> tuple[int, int]:
-    """Days early and late that each cost no more than ``loss``, never past the neighbouring moves."""
-
-    def reach(days: NDArray[np.int64], wrong: int, right: int) -> int:
-        cost = np.cumsum(score[days, right] - score[days, wrong])
-        over = np.flatnonzero(cost > loss)
-        return int(over[0]) if over.size else len(days)
-
-    early = reach((start - 1 - np.arange(max(before_length - 1, 0))) % DAYS, after, before)
-    late = reach((start + np.arange(max(length - 1, 0))) % DAYS, before, after)
-    return early, late

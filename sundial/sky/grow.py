@@ -162,13 +162,12 @@ def _hours(daily: Floats, extra: Floats, clear: Floats, sun: SunYear, random: np
     mean = level + bow * np.exp(-1.06 / height)
     spread = 0.14 * np.exp(-20 * (index - 0.35) ** 2) * np.exp((3 * (index - 0.45) ** 2 + 16 * index**5) * (1 - height))
     memory = 0.38 + 0.06 * np.cos(7.4 * index - 2.5)
-    noise = random.standard_normal(HOURS)
-    state = np.empty(HOURS)
-    last = 0.0
-    for hour in range(HOURS):  # each hour leans on the one before
-        last = memory[hour] * last + np.sqrt(1 - memory[hour] ** 2) * noise[hour]
-        state[hour] = last
-    clearness = np.clip(mean + np.minimum(spread, 0.2) * state, 0.02 * mean, None)
+    fresh = np.sqrt(1 - memory**2) * random.standard_normal(HOURS)
+    state, last = [], 0.0
+    for leaning, new in zip(memory.tolist(), fresh.tolist(), strict=True):  # each hour leans on the one before
+        last = leaning * last + new
+        state.append(last)
+    clearness = np.clip(mean + np.minimum(spread, 0.2) * np.array(state), 0.02 * mean, None)
     ghi = np.where(sun.up, clearness * extra, 0)
     asked = (daily * extra.reshape(DAYS, 24).sum(axis=1))[:, None]
     by_day, roof = ghi.reshape(DAYS, 24), ENHANCEMENT * clear.reshape(DAYS, 24)
@@ -192,17 +191,32 @@ def _to_monthly_sums(ghi: Floats, wanted: Floats, clear: Floats) -> Floats:
 
 def _split(ghi: Floats, sun: SunYear) -> tuple[Floats, Floats]:
     """DNI and DHI (8760,) that close to GHI in every hour."""
-    import pandas as pd
-    from pvlib.irradiance import dirint
-
-    times = pd.date_range(pd.Timestamp(NOMINAL_YEAR, 1, 1), periods=HOURS, freq="h")
-    zenith = np.minimum(90 - sun.elevation, 89.9)
-    with np.errstate(all="ignore"):
-        dni = np.nan_to_num(np.asarray(dirint(pd.Series(ghi, times), pd.Series(zenith, times), times), dtype=float))
+    dni = dirint_dni(ghi, np.minimum(90 - sun.elevation, 89.9))
     dni = np.where(sun.cos_zenith > 0.03, np.maximum(dni, 0), 0)
     # Even the clearest sky scatters: keep 4 % of GHI as diffuse, and no beam above 85 % of the sun outside the air.
     dni = np.minimum(dni, np.minimum(0.85 * sun.dni_extra, 0.96 * ghi / np.maximum(sun.cos_zenith, 0.03)))
     return dni, ghi - dni * np.maximum(sun.cos_zenith, 0)
+
+
+def dirint_dni(ghi: Floats, zenith: Floats) -> Floats:
+    """DNI (8760,) by DIRINT without dew point: pvlib's function on plain arrays, which is several times faster.
+
+    Perez et al. 1992, ASHRAE Transactions 98, 354-369, with pvlib's DISC and its table of coefficients.
+    """
+    from pvlib.irradiance import _get_dirint_coeffs, clearness_index_zenith_independent, disc
+
+    parts = disc(ghi, zenith, DAY_OF_HOUR + 1)
+    clearness = np.asarray(clearness_index_zenith_independent(parts["kt"], parts["airmass"], max_clearness_index=1))
+    step = np.abs(np.diff(clearness))
+    unsteady = np.concatenate([step[:1], (step[1:] + step[:-1]) / 2, step[-1:]])  # mean change to both neighbours
+    found = _get_dirint_coeffs()[
+        np.digitize(clearness, [0.24, 0.4, 0.56, 0.7, 0.8]),
+        np.digitize(zenith, [25, 40, 55, 70, 80]),
+        np.digitize(unsteady, [0.015, 0.035, 0.07, 0.15, 0.3]),
+        4,  # the column for an unknown dew point
+    ]
+    beam: Floats = np.asarray(parts["dni"], dtype=float) * found
+    return beam
 
 
 def _temperature(monthly: Floats, daily: Floats, random: np.random.Generator) -> Floats:

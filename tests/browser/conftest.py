@@ -33,7 +33,14 @@ def static_files() -> Iterator[None]:
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    quiet = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+    quiet = [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--no-first-run",
+    ]
     return {"executable_path": "/usr/bin/chromium", "args": quiet}
 
 
@@ -48,8 +55,16 @@ def app(live_server, settings, page: Page) -> Iterator[Page]:
     settings.DEMO = True
     complaints: list[str] = []
     page.on("pageerror", lambda error: complaints.append(f"script error: {error}"))
-    page.on("console", lambda line: complaints.append(line.text) if line.type == "error" and not line.text.startswith(EXPECTED) else None)
-    page.on("response", lambda answer: complaints.append(f"{answer.status} {answer.url}") if answer.status >= 400 and "/static/" in answer.url else None)
+    page.on(
+        "console",
+        lambda line: complaints.append(line.text) if line.type == "error" and not line.text.startswith(EXPECTED) else None,
+    )
+    page.on(
+        "response",
+        lambda answer: (
+            complaints.append(f"{answer.status} {answer.url}") if answer.status >= 400 and "/static/" in answer.url else None
+        ),
+    )
     page.goto(live_server.url)
     yield page
     assert complaints == []

@@ -15,7 +15,11 @@ pytestmark = pytest.mark.django_db(transaction=True)
 
 def serious(page: Page) -> list[str]:
     found = Axe().run(page).response["violations"]
-    return [f"{v['id']}: {v['nodes'][0]['html'][:160]} ({v['nodes'][0].get('failureSummary', '')[:200]})" for v in found if v["impact"] in ("serious", "critical")]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]} ({v['nodes'][0].get('failureSummary', '')[:200]})"
+        for v in found
+        if v["impact"] in ("serious", "critical")
+    ]
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
@@ -50,7 +54,9 @@ def test_the_journey_by_keyboard_alone(app: Page):
     def tab_to(name: str, most: int = 90) -> None:
         for _ in range(most):
             app.keyboard.press("Tab")
-            focused = app.evaluate("() => { const e = document.activeElement; return (e.getAttribute('aria-label') || e.labels?.[0]?.innerText || e.innerText || '').trim(); }")
+            focused = app.evaluate(
+                "() => { const e = document.activeElement; return (e.getAttribute('aria-label') || e.labels?.[0]?.innerText || e.innerText || '').trim(); }"
+            )
             if focused.startswith(name):
                 return
         pytest.fail(f"{name!r} is not reached with the tabulator key")

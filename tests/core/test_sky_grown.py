@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import pandas as pd
+import pvlib
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -12,7 +14,7 @@ from sundial.brief.read import brief_of
 from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
 from sundial.sky.files import read_tmy3
-from sundial.sky.grow import ENHANCEMENT, clear_sky, grow_year
+from sundial.sky.grow import ENHANCEMENT, clear_sky, dirint_dni, grow_year
 from sundial.sky.made_up import CLIMATES, climate_named, made_up_year, monthly_irradiation
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study
@@ -70,6 +72,14 @@ def test_every_hour_closes_and_none_is_brighter_than_clouds_allow(grown):
     np.testing.assert_allclose(year.ghi, year.dhi + year.dni * np.maximum(sun.cos_zenith, 0), atol=1e-6)
     assert (year.ghi <= ENHANCEMENT * clear_sky(site, sun, year.utc_offset) + 1e-6).all()
     assert (year.ghi[~sun.up] == 0).all()
+
+
+def test_dirint_is_pvlibs_own(grown):
+    site, _, year = grown
+    zenith = np.minimum(90 - sun_year(site, year.utc_offset).elevation, 89.9)
+    times = pd.date_range("2023-01-01", periods=8760, freq="h")
+    theirs = pvlib.irradiance.dirint(pd.Series(year.ghi, times), pd.Series(zenith, times), times)
+    np.testing.assert_allclose(dirint_dni(year.ghi, zenith), theirs, rtol=1e-9, atol=1e-9)
 
 
 def test_days_differ_as_weather_does(grown):

@@ -25,6 +25,15 @@ def test_position_is_the_one_printed_by_reda_and_andreas():
     assert exact[0][0] == pytest.approx(50.11162, abs=1e-5)
 
 
+def test_the_years_hours_are_pvlibs_own(greensboro):
+    import pandas as pd
+
+    times = pd.date_range("2023-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5")
+    theirs = pvlib.solarposition.get_solarposition(times, 36.1, -79.95, altitude=273.0, temperature=12)
+    np.testing.assert_allclose(greensboro.sun.elevation, theirs["apparent_elevation"], atol=1e-9)
+    np.testing.assert_allclose(greensboro.sun.azimuth, theirs["azimuth"], atol=1e-9)
+
+
 def test_clock_time_without_zone_is_the_places_own():
     summer = sun_at(GOLDEN, datetime(2026, 6, 21, 13, 0))
     assert summer.azimuth == pytest.approx(sun_at(GOLDEN, datetime(2026, 6, 21, 19, 0, tzinfo=UTC)).azimuth)

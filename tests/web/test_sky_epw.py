@@ -29,7 +29,9 @@ def southern_epw() -> str:
 @pytest.mark.django_db
 def test_an_uploaded_epw_becomes_the_sky_of_a_southern_build(build: Build, fill):
     upload = {"weather_file": SimpleUploadedFile("plain.epw", southern_epw().encode())}
-    page = fill(build, "place", files=upload, sky_kind="file", latitude="-36.1", longitude="144.7", elevation="274").content.decode()
+    page = fill(
+        build, "place", files=upload, sky_kind="file", latitude="-36.1", longitude="144.7", elevation="274"
+    ).content.decode()
     assert "EPW file: Invented Plain" in page
     assert "For true north (0°)" in page
     build.place.refresh_from_db()

@@ -13,7 +13,6 @@ from threading import Lock
 from typing import Any, TypeVar
 
 import numpy as np
-from django.db import IntegrityError, transaction
 from pydantic import TypeAdapter
 
 import sundial
@@ -21,12 +20,12 @@ from sundial.brief.model import Brief
 from sundial.energy.production import TiltSurface
 from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Study
+from sundial.study import Kept, Study
 from web.builds.briefs import brief_of_build
 from web.builds.models import Answer, Build
 
-Kept = TypeVar("Kept")
-ANSWERS_KEPT = 4  # of each kind and build
+Held = TypeVar("Held")
+ANSWERS_KEPT = 4  # of each kind and build, when there are more than twice as many
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
 MADE, TRACKERS = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...])
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
@@ -45,7 +44,7 @@ class _Shelf:
     def __init__(self, most: int) -> None:
         self._most, self._lock, self._kept = most, Lock(), OrderedDict[str, Any]()
 
-    def get(self, key: str, make: Callable[[], Kept]) -> Kept:
+    def get(self, key: str, make: Callable[[], Held]) -> Held:
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
@@ -107,7 +106,7 @@ class Answers:
         return _study_shelf.get(self.digest(), self._study_with_surface)
 
     def _study_with_surface(self) -> Study:
-        kept: dict[Any, Any] = _study_shelf.get("kept " + self.surface_digest, dict)
+        kept = _study_shelf.get("kept " + self.surface_digest, Kept)
         bare = self._new_study(given_weather=self.weather)
         surface = _study_shelf.get(
             "surface " + self.surface_digest,
@@ -141,32 +140,39 @@ class Answers:
         return self._stored("made", digest, lambda _: made_report(self.study), MADE.dump_json, MADE.validate_json)
 
     def _stored(
-        self, kind: str, digest: str, make: Callable[[str], Kept], pack: Callable[[Kept], bytes], unpack: Callable[[bytes], Kept]
-    ) -> Kept:
+        self, kind: str, digest: str, make: Callable[[str], Held], pack: Callable[[Held], bytes], unpack: Callable[[bytes], Held]
+    ) -> Held:
         kept = Answer.objects.filter(build=self.build, kind=kind, digest=digest).first()
         if kept:
             return unpack(bytes(kept.payload))
-        made = make(kind)
-        try:
-            with transaction.atomic():
-                Answer.objects.create(build=self.build, kind=kind, digest=digest, payload=pack(made))
-                old = Answer.objects.filter(build=self.build, kind=kind).order_by("-pk").values_list("pk", flat=True)
-                Answer.objects.filter(pk__in=list(old[ANSWERS_KEPT : ANSWERS_KEPT + 50])).delete()
-        except IntegrityError:
-            pass  # another request kept the same answer a moment earlier
-        return made
+        payload = pack(make(kind))
+        # Another request may have kept the same answer a moment earlier: then this one is let go.
+        Answer.objects.bulk_create([Answer(build=self.build, kind=kind, digest=digest, payload=payload)], ignore_conflicts=True)
+        return unpack(payload)
+
+    def forget_old(self) -> None:
+        """Keep the newest few answers of each kind."""
+        held: dict[str, list[int]] = {}
+        for kind, pk in Answer.objects.filter(build=self.build).order_by("-pk").values_list("kind", "pk"):
+            held.setdefault(kind, []).append(pk)
+        old = [pk for pks in held.values() if len(pks) > 2 * ANSWERS_KEPT for pk in pks[ANSWERS_KEPT:]]
+        if old:
+            Answer.objects.filter(pk__in=old).delete()
 
 
 def _pack(arrays: dict[str, np.ndarray], about: dict[str, Any]) -> bytes:
     out = io.BytesIO()
-    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **arrays)
+    # Single precision (7 digits) is kept, and used from the start, so that a figure never depends on where it came from.
+    single = {name: values.astype(np.float32) if values.size > 1000 else values for name, values in arrays.items()}
+    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **single)
     return out.getvalue()
 
 
 def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     with np.load(io.BytesIO(data), allow_pickle=False) as held:
-        arrays = {name: held[name] for name in held.files}
-    return arrays, json.loads(arrays.pop("about").tobytes())
+        about = json.loads(held["about"].tobytes())
+        arrays = {name: held[name].astype(float) for name in held.files if name != "about"}
+    return arrays, about
 
 
 def _pack_weather(year: WeatherYear) -> bytes:

@@ -95,7 +95,7 @@ def _sky(place: Place) -> dict[str, Any]:
         }
     if place.sky_kind == "made-up":
         return {"kind": "made-up", "name": place.sky_name, "seed": place.seed}
-    if not place.file_data:
+    if not place.file_digest:
         raise BriefError("sky.file", "choose a weather file to upload")
     return {"kind": place.sky_kind, "file": place.file_name or "weather.csv", "shift_minutes": place.shift_minutes}
 

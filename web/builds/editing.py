@@ -88,13 +88,13 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm], name
         return Saved("invalid", form, build)
     try:
         with transaction.atomic():
-            locked = Build.objects.select_for_update().of(request.user).get(pk=build.pk)
+            locked = Build.objects.select_for_update().of(request.user).whole().get(pk=build.pk)
             if request.POST.get("version", "") != str(locked.version):
                 return Saved("conflict", form, locked)
             try:
                 form.apply(locked)
                 # Read it back as the next page will: nothing half-set is checked.
-                fresh = Build.objects.select_related("place", "frame", "plan", "purse").get(pk=locked.pk)
+                fresh = Build.objects.whole().get(pk=locked.pk)
                 form.check(Answers(fresh))
             except BriefError as error:
                 form.refuse(error)

@@ -15,6 +15,10 @@ class BuildQuerySet(models.QuerySet["Build"]):
         """Only this person's builds that are not thrown away. Every view starts here."""
         return self.filter(owner=user, deleted_at=None)
 
+    def whole(self) -> Self:
+        """With their parts; an uploaded weather file stays in the database until it is read."""
+        return self.select_related("place", "frame", "plan", "purse").defer("place__file_data")
+
 
 class Build(models.Model):
     """One mount that somebody plans. ``version`` rises with every saved change, so that two tabs notice each other."""

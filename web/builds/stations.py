@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django.contrib.auth.mixins import LoginRequiredMixin
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views import View
@@ -18,7 +19,7 @@ from web.builds.models import Build
 
 def own_build(request: HttpRequest, pk: int) -> Build:
     """This person's build, or 404: another's is not told apart from none."""
-    return get_object_or_404(Build.objects.of(request.user).select_related("place", "frame", "plan", "purse"), pk=pk)
+    return get_object_or_404(Build.objects.of(request.user).whole(), pk=pk)
 
 
 class SignedIn(LoginRequiredMixin):
@@ -53,6 +54,7 @@ class StationView(SignedIn, View):
             Build.objects.filter(pk=build.pk).update(last_station=self.key)
         return render(request, self.template, {**self._context(build), "form": self.form_class(build)})
 
+    @transaction.atomic  # one commit for all the answers that are kept
     def _context(self, build: Build, answers: Answers | None = None) -> dict[str, Any]:
         answers = answers or Answers(build)
         context: dict[str, Any] = {
@@ -83,6 +85,8 @@ class StationView(SignedIn, View):
 
     def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
         """After a save: the answer in place for htmx, the whole page otherwise."""
+        if saved.answers:
+            saved.answers.forget_old()
         if not request.htmx:
             context = {**self._context(saved.build, saved.answers), "form": saved.form, "outcome": saved.outcome}
             return render(request, self.template, context, status=200 if saved.outcome == "saved" else 422)

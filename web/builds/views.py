@@ -43,7 +43,7 @@ class BuildList(SignedIn, View):
     """All builds of this person, each with its next move."""
 
     def get(self, request: HttpRequest) -> HttpResponse:
-        builds = Build.objects.of(request.user).select_related("place", "frame", "plan", "purse")
+        builds = Build.objects.of(request.user).whole()
         today = day_of_date(timezone.localdate())
         rows = [_summary(build, today) for build in builds]
         thrown = Build.objects.filter(owner=request.user, deleted_at__isnull=False).order_by("-deleted_at").first()
@@ -259,7 +259,7 @@ class Import(SignedIn, View):
 
     def _checked(self, request: HttpRequest, build: Build) -> HttpResponse:
         try:
-            answers = Answers(Build.objects.select_related("place", "frame", "plan", "purse").get(pk=build.pk))
+            answers = Answers(Build.objects.whole().get(pk=build.pk))
             answers.plan  # noqa: B018
         except BriefError:
             build.delete()

@@ -146,7 +146,7 @@ class PlaceForm(GoalForm):
         kind, upload = data.get("sky_kind"), data.get("weather_file")
         if kind == "monthly" and not data.get("ghi") and "ghi" not in self.errors:
             self.add_error("ghi", "Give twelve numbers, January to December.")
-        if kind == "file" and not upload and not self.build.place.file_data:
+        if kind == "file" and not upload and not self.build.place.file_digest:
             self.add_error("weather_file", "Choose an EPW, TMY3 or CSV file.")
         if upload:
             if upload.size > LARGEST:

@@ -1,0 +1,244 @@
+"""What ./bench runs: medians of several runs, ratios taken in one run, as a Markdown table."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import resource
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pvlib
+
+ROOT = Path(__file__).parents[1]
+TILTS = np.arange(0.0, 91.0)
+BRIEF = {
+    "format": "crooked-sundial-brief", "version": 1, "name": "Bench",
+    "site": {"latitude": 36.1, "longitude": -79.95, "elevation": 273.0, "timezone": "America/New_York"},
+    "sky": {"kind": "tmy3", "file": "723170TYA.CSV"},
+    "panel": {"power": 430.0, "length": 1.722, "width": 1.134, "gamma": -0.0034},
+    "array": {"rows": 2, "columns": 4, "azimuth": 180.0},
+    "mount": {"kind": "stepped", "min": 0.0, "max": 90.0, "step": 1.0},
+}  # fmt: skip
+
+
+def seconds(call: Callable[[], Any], runs: int) -> float:
+    """Median seconds of a call."""
+    taken = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        call()
+        taken.append(time.perf_counter() - start)
+    return statistics.median(taken)
+
+
+def study_of() -> Any:
+    from sundial.brief.read import brief_of
+    from sundial.study import Study
+
+    folder = Path(pvlib.__file__).parent / "data"
+    return Study(brief_of(BRIEF), lambda name: (folder / name).read_bytes())
+
+
+def model_chain_year(weather: pd.DataFrame, tilt: float) -> float:
+    """kWh DC of one tilt by pvlib's ModelChain with the same models: Hay-Davies, no glass, Faiman, PVWatts."""
+    location = pvlib.location.Location(36.1, -79.95, altitude=273.0)
+    system = pvlib.pvsystem.PVSystem(
+        surface_tilt=tilt, surface_azimuth=180.0, albedo=0.2, module_parameters={"pdc0": 3440.0, "gamma_pdc": -0.0034},
+        inverter_parameters={"pdc0": 1e6}, temperature_model_parameters={"u0": 25.0, "u1": 6.84},
+    )  # fmt: skip
+    chain = pvlib.modelchain.ModelChain(
+        system, location, transposition_model="haydavies", aoi_model="no_loss", spectral_model="no_loss",
+        temperature_model="faiman", dc_model="pvwatts", ac_model="pvwatts", losses_model="no_loss",
+    )  # fmt: skip
+    chain.run_model(weather)
+    return float(np.nansum(chain.results.dc)) / 1000
+
+
+def core_rows() -> list[tuple[str, str, str, str]]:
+    from sundial.energy.light import light_of_year
+    from sundial.energy.production import tilt_surface
+    from sundial.energy.system import Inverter, System
+    from sundial.plan.tilt_plan import Wish, make_plans
+    from sundial.study import Study
+    from sundial.worth.comparison import compare
+
+    study = study_of()
+    year, sun = study.weather, study.sun
+    middle = pd.date_range("2023-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5")
+    frame = pd.DataFrame({name: getattr(year, name) for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed")}, index=middle)
+
+    plain = System(study.array, {}, "open-rack", Inverter(1.0), glass=False)
+
+    def surface() -> Any:
+        return tilt_surface(light_of_year(year, sun, np.full(12, 0.2)), plain, 180.0, TILTS)
+
+    def full_surface() -> Any:
+        return tilt_surface(light_of_year(year, sun, np.full(12, 0.2)), study.system, 180.0, TILTS)
+
+    def whole_answer() -> Any:
+        fresh = Study(study.brief, study.load, given_weather=year)
+        fresh.own_plans  # noqa: B018
+        return compare(fresh)
+
+    theirs = np.array([model_chain_year(frame, tilt) for tilt in TILTS])
+    loop = seconds(lambda: [model_chain_year(frame, tilt) for tilt in TILTS], 3)
+    worst = float(np.abs(surface().energy.sum(axis=0) / theirs - 1).max())
+    made = full_surface()
+    ours, plans, whole = (
+        seconds(full_surface, 7),
+        seconds(lambda: make_plans(made, Wish(TILTS), 36.1), 5),
+        seconds(whole_answer, 5),
+    )
+    return [
+        ("ModelChain over 91 tilts, one after the other", f"{loop:.2f} s", "the rival", ""),
+        (
+            "energy surface, 91 tilts x 8760 hours, full chain",
+            f"{ours * 1000:.0f} ms",
+            f"{loop / ours:.0f} times faster",
+            "at least 100 times",
+        ),
+        ("yearly energies of the two, same models", "", f"{worst:.3%} apart at most", "0.1 %"),
+        ("exact plans k = 1..12 with 91 tilts", f"{plans * 1000:.0f} ms", f"1/{loop / plans:.0f} of the rival", "under 1/10"),
+        ("surface, plans, trackers, comparison", f"{whole * 1000:.0f} ms", f"1/{loop / whole:.0f} of the rival", "under 1/12"),
+    ]
+
+
+def start_row() -> tuple[str, str, str, str]:
+    path = ROOT / "var" / "bench.json"
+    path.write_text(json.dumps(BRIEF))
+    command = [sys.executable, "-m", "sundial", "sun", str(path), "--at", "2026-06-21T13:00"]
+    taken = seconds(lambda: subprocess.run(command, cwd=ROOT, check=True, capture_output=True), 5)  # noqa: S603
+    return ("`python -m sundial sun`, start to end", f"{taken:.2f} s", "", "under 1.5 s")
+
+
+def web_rows() -> list[tuple[str, str, str, str]]:
+    import django
+
+    django.setup()
+    from django.conf import settings
+    from django.core.management import call_command
+    from django.db import connection
+    from django.test import Client
+
+    from web.warm import warm_up
+
+    warm_up()  # as every server process does before its first request
+    call_command("collectstatic", interactive=False, verbosity=0)
+    settings.DATABASES["default"]["TEST"]["NAME"] = "test_sundial_bench"
+    old = connection.settings_dict["NAME"]
+    connection.creation.create_test_db(verbosity=0, autoclobber=True)
+    try:
+        client = Client(SERVER_NAME="127.0.0.1")
+        first = first_build(client)
+        taken = changes(client)
+    finally:
+        connection.creation.destroy_test_db(old, verbosity=0)
+    late = float(np.percentile(taken, 95))
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    return [
+        (
+            f"a change on a screen, server side, {len(taken)} changes, demo builds",
+            f"{statistics.median(taken) * 1000:.0f} ms median",
+            f"{late * 1000:.0f} ms at the 95th percentile",
+            "300 ms",
+        ),
+        ("first full computation of a new build, all four stations", f"{first:.2f} s", "", "under 2 s"),
+        ("peak memory of this process, all of the above", f"{memory:.0f} MB", "", "under 500 MB"),
+    ]
+
+
+def form_data(build: Any, station: str) -> dict[str, Any]:
+    """What the station's form shows for the build, as the browser would send it back."""
+    from web.frame.forms import FrameForm
+    from web.place.forms import PlaceForm
+    from web.tilt.forms import TiltForm
+    from web.worth.forms import WorthForm
+
+    form = {"place": PlaceForm, "frame": FrameForm, "tilt": TiltForm, "worth": WorthForm}[station](build)
+    data: dict[str, Any] = {"version": build.version}
+    for name, field in form.fields.items():
+        value = form[name].value()
+        shown = field.prepare_value(value) if hasattr(field, "prepare_value") else value
+        if shown not in (None, False):
+            data[name] = "on" if shown is True else shown
+    return data
+
+
+def first_build(client: Any) -> float:
+    """Seconds from an untouched build to all its four stations."""
+    from django.contrib.auth.models import User
+
+    from web.builds.briefs import build_from_brief, default_brief
+
+    person = User.objects.create_user("bench", password=None)
+    client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    client.get("/builds/")
+    build = build_from_brief(person, default_brief("New"))
+    start = time.perf_counter()
+    for station in ("place", "frame", "tilt", "worth"):
+        assert client.get(f"/builds/{build.pk}/{station}/").status_code == 200  # noqa: S101
+    return time.perf_counter() - start
+
+
+def changes(client: Any) -> list[float]:
+    """Seconds of each of many small changes to the demo builds, as a person makes them."""
+    from web.accounts.demo import ensure_demo
+    from web.builds.models import Build
+
+    demo = ensure_demo()
+    client.force_login(demo, backend="django.contrib.auth.backends.ModelBackend")
+    edits: list[tuple[str, dict[str, Any]]] = []
+    for i in range(8):
+        edits += [
+            ("tilt", {"moves": str(1 + i)}),
+            ("tilt", {"minutes_per_move": str(10 + i)}),
+            ("tilt", {"goal": ("winter", "year", "worst-month", "year")[i % 4]}),
+            ("worth", {"import_price": f"0.{20 + i}"}),
+            ("worth", {"two-axis_cost": str(900 + 10 * i)}),
+            ("frame", {"clearance": f"0.{5 + i % 4} m"}),
+            ("frame", {"power": str(400 + 5 * i)}),
+            ("place", {"elevation": f"{400 + i} m"}),
+        ]
+    taken = []
+    for build in Build.objects.of(demo):
+        for station, answers in edits:
+            address = f"/builds/{build.pk}/{station}/"
+            client.get(address)  # a person looks at the page before changing it
+            data = form_data(Build.objects.whole().get(pk=build.pk), station) | answers
+            start = time.perf_counter()
+            answer = client.post(address, data, headers={"HX-Request": "true"})
+            taken.append(time.perf_counter() - start)
+            assert b">saved<" in answer.content, (station, answers)  # noqa: S101
+    return taken
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="./bench", description=__doc__)
+    parser.add_argument("--write", action="store_true", help="put the table into docs/method.md")
+    parser.add_argument("--only", choices=("core", "web"))
+    options = parser.parse_args()
+    rows = [] if options.only == "web" else [*core_rows(), start_row()]
+    if options.only != "core":
+        rows += web_rows()
+    table = "\n".join(
+        ["| what | took | ratio or detail | wanted |", "| --- | --- | --- | --- |", *(f"| {' | '.join(row)} |" for row in rows)]
+    )
+    print(table)
+    if options.write:
+        path = ROOT / "docs" / "method.md"
+        text = path.read_text()
+        before, _, rest = text.partition("<!-- bench -->")
+        after = rest.partition("<!-- /bench -->")[2]
+        path.write_text(f"{before}<!-- bench -->\n{table}\n<!-- /bench -->{after}")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,23 @@
+"""Work that every process would otherwise do on its first request: loading the numeric libraries and their tables."""
+
+import gc
+from datetime import date
+
+from sundial.aim import compass
+from sundial.report import plan_report, worth_report
+from sundial.study import Study
+from sundial.zones import zone_at
+from web.builds.briefs import default_brief
+
+
+def warm_up() -> None:
+    """Plan one small invented build from end to end and forget it; what is loaded then stays out of the garbage
+    collector's rounds, which would otherwise stop a request for a fifth of a second now and then."""
+    brief = default_brief("warm")
+    study = Study(brief)
+    plan_report(study)
+    worth_report(study)
+    zone_at(brief.site.latitude, brief.site.longitude)
+    compass(study.site, date(2026, 1, 1))
+    gc.collect()
+    gc.freeze()
