@@ -141,15 +141,16 @@ def web_rows() -> list[tuple[str, str, str, str]]:
         taken = changes(client)
     finally:
         connection.creation.destroy_test_db(old, verbosity=0)
-    late = float(np.percentile(taken, 95))
+    every = [one for times in taken.values() for one in times]
+
+    def line(what: str, times: list[float], wanted: str = "") -> tuple[str, str, str, str]:
+        late = f"{np.percentile(times, 95) * 1000:.0f} ms at the 95th percentile"
+        return (what, f"{statistics.median(times) * 1000:.0f} ms median", late, wanted)
+
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return [
-        (
-            f"a change on a screen, server side, {len(taken)} changes, demo builds",
-            f"{statistics.median(taken) * 1000:.0f} ms median",
-            f"{late * 1000:.0f} ms at the 95th percentile",
-            "300 ms",
-        ),
+        line(f"a change on a screen, server side, {len(every)} changes, demo builds", every, "300 ms"),
+        *(line(f"of these on the {station} screen", times) for station, times in taken.items()),
         ("first full computation of a new build, all four stations", f"{first:.2f} s", "", "under 2 s"),
         ("peak memory of this process, all of the above", f"{memory:.0f} MB", "", "under 500 MB"),
     ]
@@ -188,7 +189,7 @@ def first_build(client: Any) -> float:
     return time.perf_counter() - start
 
 
-def changes(client: Any) -> list[float]:
+def changes(client: Any) -> dict[str, list[float]]:
     """Seconds of each of many small changes to the demo builds, as a person makes them."""
     from web.accounts.demo import ensure_demo
     from web.builds.models import Build
@@ -200,14 +201,14 @@ def changes(client: Any) -> list[float]:
         edits += [
             ("tilt", {"moves": str(1 + i)}),
             ("tilt", {"minutes_per_move": str(10 + i)}),
-            ("tilt", {"goal": ("winter", "year", "worst-month", "year")[i % 4]}),
+            ("tilt", {"goal": ("winter", "year", "worst-month", "year", "winter", "year", "winter", "year")[i]}),
             ("worth", {"import_price": f"0.{20 + i}"}),
             ("worth", {"two-axis_cost": str(900 + 10 * i)}),
             ("frame", {"clearance": f"0.{5 + i % 4} m"}),
             ("frame", {"power": str(400 + 5 * i)}),
             ("place", {"elevation": f"{400 + i} m"}),
         ]
-    taken = []
+    taken: dict[str, list[float]] = {}
     for build in Build.objects.of(demo):
         for station, answers in edits:
             address = f"/builds/{build.pk}/{station}/"
@@ -215,7 +216,7 @@ def changes(client: Any) -> list[float]:
             data = form_data(Build.objects.whole().get(pk=build.pk), station) | answers
             start = time.perf_counter()
             answer = client.post(address, data, headers={"HX-Request": "true"})
-            taken.append(time.perf_counter() - start)
+            taken.setdefault(station, []).append(time.perf_counter() - start)
             assert b">saved<" in answer.content, (station, answers)  # noqa: S101
     return taken
 
