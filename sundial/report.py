@@ -101,7 +101,7 @@ def plan_report(study: Study) -> PlanReport:
     wanted = study.brief.plan.moves
     chosen, fixed = plans.with_settings(wanted), plans.simplest
     surface, effort = study.plan_surface, study.effort
-    columns = [surface.column(tilt) for tilt in chosen.tilt_by_day]
+    columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
     daily = surface.energy[np.arange(len(columns)), columns]
     curve = []
     for settings, plan in enumerate(plans.plans, 1):

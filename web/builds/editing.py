@@ -95,7 +95,8 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm], name
                 form.apply(locked)
                 # Read it back as the next page will: nothing half-set is checked.
                 fresh = Build.objects.whole().get(pk=locked.pk)
-                form.check(Answers(fresh))
+                answers = Answers(fresh)
+                form.check(answers)
             except BriefError as error:
                 form.refuse(error)
                 raise _Refused from None
@@ -104,4 +105,4 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm], name
             fresh.save(update_fields=["version", "changed_at", "where", "name"])
     except _Refused:
         return Saved("invalid", form, build)
-    return Saved("saved", form, fresh, Answers(fresh))
+    return Saved("saved", form, fresh, answers)
