@@ -95,10 +95,7 @@ start_database() {
   if database_pid >/dev/null; then
     SUNDIAL_DB_PORT="$(cat "$VAR/mariadb.port")"
     for _ in $(seq 100); do database_answers && break; sleep 0.1; done
-    if database_answers; then
-      [ -f "$VAR/mariadb.owner" ] && kill -0 "$(cat "$VAR/mariadb.owner")" 2>/dev/null || { DB_MINE=1; echo $$ >"$VAR/mariadb.owner"; }
-      exec 9>&-; return 0
-    fi
+    if database_answers; then use_database; exec 9>&-; return 0; fi
     kill -- "$(database_pid)"; while database_pid >/dev/null; do sleep 0.1; done # does not answer: stop it, it recovers on the next start
   fi
   SUNDIAL_DB_PORT="$(free_port 33070)"
@@ -121,14 +118,28 @@ SQL
   echo "$SUNDIAL_DB_PORT" >"$VAR/mariadb.port"
   for _ in $(seq 600); do database_answers && break; sleep 0.1; done
   database_answers || die "the database did not start; see var/mariadb.log (no data was touched)"
-  DB_MINE=1; echo $$ >"$VAR/mariadb.owner"
+  use_database
   exec 9>&-
+}
+
+# ./start and ./check may run side by side on one database: the last one to leave stops it.
+use_database() { mkdir -p "$VAR/users" && : >"$VAR/users/$$"; DB_MINE=1; }
+
+others_use_database() {
+  local user
+  for user in "$VAR"/users/*; do
+    [ -e "$user" ] || continue
+    if kill -0 "${user##*/}" 2>/dev/null; then return 0; else rm -f "$user"; fi
+  done
+  return 1
 }
 
 stop_database() {
   [ -n "$DB_MINE" ] || return 0
+  DB_MINE=""
+  rm -f "$VAR/users/$$"
+  if others_use_database; then return 0; fi
   local pid; pid="$(database_pid)" || return 0
   kill "$pid" 2>/dev/null
   for _ in $(seq 300); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
-  rm -f "$VAR/mariadb.owner"; DB_MINE=""
 }

@@ -74,7 +74,7 @@ def app(live_server, settings, page: Page) -> Iterator[Page]:
 def honey(app: Page) -> Page:
     """Signed in to the demo, the honey house open at its tilt plan."""
     app.get_by_role("button", name="Look round the demo").click()
-    app.get_by_role("heading", name="Honey house").click()
+    app.get_by_role("heading", name="Honey house", level=2).click()
     expect(app.get_by_role("heading", level=1)).to_contain_text("Move it twice a year")
     return app
 

@@ -63,7 +63,7 @@ def test_the_journey_by_keyboard_alone(app: Page):
 
     tab_to("Look round the demo")
     app.keyboard.press("Enter")
-    expect(app.get_by_role("heading", name="Honey house")).to_be_visible()
+    expect(app.get_by_role("heading", name="Honey house", level=2)).to_be_visible()
     tab_to("Honey house")
     app.keyboard.press("Enter")
     headline = app.get_by_role("heading", level=1)

@@ -153,7 +153,7 @@ def test_an_expired_session_loses_nothing_that_was_typed(honey: Page):
     expect(honey.get_by_text("kept in this tab")).to_be_visible()
     address = honey.url.partition("next=")[2].replace("%2F", "/")
     honey.get_by_role("button", name="Look round the demo").click()
-    expect(honey.get_by_role("heading", name="Honey house")).to_be_visible()
+    expect(honey.get_by_role("heading", name="Honey house", level=2)).to_be_visible()
     honey.goto(honey.url.partition("/builds")[0] + address)
     expect(honey.get_by_text("What you had typed before is back")).to_be_visible()
     expect(honey.get_by_label("Nameplate", exact=True)).to_have_value("455")

@@ -1,0 +1,102 @@
+"""Take one picture of each main view from the demo data into docs/screenshots/. Needs a running ./start with the demo.
+
+Run with: .venv/bin/python scripts/screenshots.py [http://127.0.0.1:8000]
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
+VIEWS = (
+    ("tilt-plan", "Honey house", "tilt"),
+    ("frame", "Honey house", "frame"),
+    ("place", "Honey house", "place"),
+    ("worth", "Lookout pole", "worth"),
+    ("tilt-plan-south", "Kiln pergola", "tilt"),
+)
+
+
+def sign_in(browser: Browser, root: str, width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
+    page = browser.new_context(
+        viewport={"width": width, "height": height}, color_scheme=scheme, reduced_motion="reduce"
+    ).new_page()
+    page.goto(root)
+    page.get_by_role("button", name="Look round the demo").click()
+    page.wait_for_load_state("networkidle")
+    return page
+
+
+def open_station(page: Page, root: str, build: str, station: str) -> None:
+    page.goto(f"{root}/builds/")
+    page.get_by_role("heading", name=build, level=2).click()
+    page.wait_for_load_state()
+    page.goto(f"{page.url.rstrip('/').rsplit('/', 1)[0]}/{station}/")
+    page.wait_for_load_state("networkidle")
+
+
+def take(page: Page, name: str, whole: bool = False) -> None:
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png", full_page=whole)
+
+
+def main() -> None:
+    root = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+        page = sign_in(browser, root)
+        take(page, "builds")
+        for name, build, station in VIEWS:
+            open_station(page, root, build, station)
+            take(page, name, whole=name in ("worth", "tilt-plan"))
+        new_build(page, root)
+        open_station(page, root, "Honey house", "tilt")
+        with page.expect_download() as card:
+            page.get_by_role("link", name="Field card").click()
+        card_picture(Path(card.value.path()))
+        dusk = sign_in(browser, root, scheme="dark")
+        open_station(dusk, root, "Lookout pole", "frame")
+        take(dusk, "dusk")
+        phone = sign_in(browser, root, 390, 844)
+        open_station(phone, root, "Honey house", "tilt")
+        take(phone, "phone")
+        browser.close()
+
+
+def new_build(page: Page, root: str) -> None:
+    """The first step of a new build, which is thrown away again."""
+    page.goto(f"{root}/builds/")
+    page.get_by_label("Its name").fill("Pond pole")
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_load_state("networkidle")
+    page.get_by_label("The sky comes from", exact=True).select_option("monthly")
+    take(page, "new-build")
+    page.goto(f"{root}/builds/")
+    page.get_by_role("button", name="More for Pond pole").click()
+    page.get_by_role("button", name="Throw away").click()
+
+
+def card_picture(pdf: Path) -> None:
+    """The field card as a picture, by pdftoppm where it is installed."""
+    with tempfile.TemporaryDirectory() as folder:
+        target = Path(folder) / "card"
+        subprocess.run(["pdftoppm", "-png", "-r", "110", "-singlefile", str(pdf), str(target)], check=True)
+        (FOLDER / "field-card.png").write_bytes(target.with_suffix(".png").read_bytes())
+
+
+if __name__ == "__main__":
+    main()
