@@ -157,6 +157,6 @@ def _rays(slope: Slope, tilt: float, profile: float) -> list[Segment]:
     rays = []
     for share in (0.2, 0.5, 0.8):
         end_x, end_y = slope.point(share, tilt)
-        far = min(170.0, (end_y - 12) / max(sin(away), 0.12))
+        far = min(170.0, (end_y - 12) / max(sin(away), 0.12), (end_x - 4) / max(cos(away), 0.12))
         rays.append((round(end_x - far * cos(away), 1), round(end_y - far * sin(away), 1), end_x, end_y))
     return rays

@@ -143,7 +143,14 @@ def gain_curve(plan: PlanReport) -> GainCurve:
     x = Scale(1, 12, 9, 207)
     chosen = plan.chosen.settings
     stems = [
-        Stem(p.settings, x(p.settings), y(max(p.share, 0)), p.settings == chosen, p.settings == plan.paying, f"{p.share:+.1%}")
+        Stem(
+            p.settings,
+            x(p.settings),
+            y(max(p.share, 0)),
+            p.settings == chosen,
+            p.settings == plan.paying,
+            f"{p.share * 100:+.1f} %",
+        )
         for p in plan.curve
     ]
     late = chosen > 8
@@ -152,7 +159,7 @@ def gain_curve(plan: PlanReport) -> GainCurve:
         stems,
         96,
         y(plan.ceiling),
-        f"a new tilt every day {plan.ceiling:+.1%}",
+        f"a new tilt every day {plan.ceiling * 100:+.1f} %",
         x(chosen) + (-9 if late else 9),
         min(on_y + 16, 90),
         "end" if late else "start",

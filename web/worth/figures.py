@@ -52,7 +52,14 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     for row in rows:
         cost = row.extra_cost if row.extra_cost is not None else max(row.money.break_even_cost, 0)
         kind = "panels" if row.panels_only else "priced" if row.extra_cost is not None else "open"
-        points.append((x(max(cost, 0)), y(row.extra_kwh), row.name if not row.panels_only else row.name.partition(": ")[2], kind))
+        points.append(
+            (
+                x(max(cost, 0)),
+                y(row.extra_kwh),
+                row.name if not row.panels_only else row.name.partition(": ")[2].partition(" at the")[0],
+                kind,
+            )
+        )
     places = spread([point[1] for point in points], 17, 34, 246)
     marks = []
     for (px, py, text, kind), ly in zip(points, places, strict=True):

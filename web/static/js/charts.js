@@ -4,6 +4,8 @@
   const ink = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
   const quiet = matchMedia("(prefers-reduced-motion: reduce)").matches;
 
+  const thousands = (value) => String(value).replace(/\B(?=(\d{3})+$)/g, "\u202f");
+
   function base() {
     const text = { color: ink("--ink2"), fontFamily: "Text, sans-serif", fontSize: 12 };
     return {
@@ -33,7 +35,7 @@
         grid: { ...look.grid, left: 46, bottom: 28 },
         tooltip: { ...look.tip, formatter: (points) => `${points[0].value[0]}°: ${Math.round(points[0].value[1])} kWh (${((points[0].value[1] / best - 1) * 100).toFixed(1)} %)` },
         xAxis: { type: "value", min: data.tilts[0], max: 90, interval: 15, ...look.axis, axisLabel: { ...look.axis.axisLabel, formatter: "{value}°" } },
-        yAxis: { type: "value", scale: true, min: (range) => Math.floor((range.max * 0.7) / 50) * 50, ...look.axis, splitNumber: 3 },
+        yAxis: { type: "value", scale: true, ...look.axis, splitNumber: 3, axisLabel: { ...look.axis.axisLabel, formatter: thousands } },
         series: [
           {
             type: "line", data: line, showSymbol: false, lineStyle: { color: ink("--brass2"), width: 2.4 }, itemStyle: { color: ink("--brass2") },
@@ -59,7 +61,7 @@
       return {
         grid: { left: 8, right: 18, top: 6, bottom: 26, containLabel: true },
         tooltip: { ...look.tip, axisPointer: { type: "shadow" }, formatter: (points) => `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}` },
-        xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => Math.round(value + data.base) } },
+        xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => thousands(Math.round(value + data.base)) } },
         yAxis: { type: "category", data: rows.map((row) => row.name), ...look.axis, axisLabel: { ...look.axis.axisLabel, color: ink("--ink") } },
         series: [bar("npvLow", ink("--shade")), bar("npvHigh", ink("--brass2"))],
       };

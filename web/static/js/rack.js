@@ -40,7 +40,7 @@
       const ray = svg.querySelectorAll(".ray")[i];
       if (!ray || data.sun === null) return;
       const end = point(share);
-      const far = Math.min(170, (end[1] - 12) / Math.max(Math.sin(rad(data.sun)), 0.12));
+      const far = Math.min(170, (end[1] - 12) / Math.max(Math.sin(rad(data.sun)), 0.12), (end[0] - 4) / Math.max(Math.cos(rad(data.sun)), 0.12));
       ray.setAttribute("d", `M${at(end[0] - far * Math.cos(rad(data.sun)), end[1] - far * Math.sin(rad(data.sun)))}L${at(...end)}`);
     });
     const index = data.tilts.indexOf(nearest(data.tilts, tilt));
