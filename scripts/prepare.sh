@@ -78,7 +78,7 @@ database_answers() {
 
 database_pid() { # the process that holds our data folder, if one is alive (a left-over one counts)
   local pid; pid="$(cat "$VAR/mariadb.pid" 2>/dev/null)" || return 1
-  [ -n "$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- "--datadir=$DATA" && echo "$pid"
+  [ -n "$pid" ] && { tr '\0' ' ' <"/proc/$pid/cmdline"; } 2>/dev/null | grep -F -- "--datadir=$DATA" >/dev/null && echo "$pid"
 }
 
 start_database() {
@@ -98,7 +98,7 @@ start_database() {
     if database_answers; then use_database; exec 9>&-; return 0; fi
     kill -- "$(database_pid)"; while database_pid >/dev/null; do sleep 0.1; done # does not answer: stop it, it recovers on the next start
   fi
-  SUNDIAL_DB_PORT="$(free_port 33070)"
+  SUNDIAL_DB_PORT="$(free_port "${SUNDIAL_DB_PORT:-33070}")"
   (umask 077; cat >"$VAR/init.sql" <<SQL
 CREATE DATABASE IF NOT EXISTS sundial CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
 CREATE USER IF NOT EXISTS 'sundial'@'127.0.0.1' IDENTIFIED BY '$SUNDIAL_DB_PASSWORD';

@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
-from sundial.days import MONTH_OF_DAY
+from sundial.days import MONTH_OF_DAY, spoken_day
 from sundial.plan.rivals import paying_settings
 from sundial.plan.tilt_plan import TiltPlan, make_plans
 from sundial.study import Study
 from sundial.sun import noon_and_length
 from sundial.worth.comparison import Comparison, Way, compare
 from sundial.worth.finance import outcome
+from sundial.worth.uncertainty import kwh_range
 from sundial.worth.verdict import Swing, Verdict, swings, verdict
 
 
@@ -53,7 +54,7 @@ class RivalLoss:
 
 @dataclass(frozen=True)
 class PlanReport:
-    """The tilt plan of a build. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
+    """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
 
     Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
     ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it.
@@ -65,6 +66,7 @@ class PlanReport:
     every_day: TiltPlan
     gain: float
     gain_share: float
+    gain_range: tuple[float, float]
     goal_gain: float
     minutes: float
     paying: int
@@ -119,6 +121,7 @@ def plan_report(study: Study) -> PlanReport:
         every_day=plans.every_day,
         gain=gain,
         gain_share=gain / fixed.energy if fixed.energy else 0.0,
+        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand"),
         goal_gain=chosen.goal_value - fixed.goal_value,
         minutes=chosen.moves * effort.minutes,
         paying=paying_settings(plans, effort),
@@ -157,6 +160,13 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
         notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
     if study.hand_axis is not None:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
+    for stretch in chosen.stretches:
+        low, high = stretch.band
+        if not low - 0.5 <= stretch.tilt <= high + 0.5:
+            notes.append(
+                f"From {spoken_day(stretch.start)} the sun would like {low:.0f} to {high:.0f}°; {stretch.tilt:g}° is the nearest "
+                "that frame, caps and floors allow."
+            )
     if min(chosen.tilt_by_day) < 5 and min(chosen.tilt_by_day) >= 0:
         notes.append("Under 5° rain does not run off by itself: dirt settles along the lower edge.")
     turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)

@@ -28,20 +28,30 @@ class Spread:
     npv: tuple[float, float] | None
 
 
+def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str) -> tuple[float, float]:
+    """P10 and P90 of the extra kWh in one year: its sun, the model and soiling, and how sure the way's own gain is."""
+    year = float(np.hypot(np.hypot(extra * SUN_SPREAD, extra * SOIL_SPREAD), _method(weather, base_energy, kind))) * Z90
+    return extra - year, extra + year
+
+
+def _method(weather: WeatherYear, base_energy: float, kind: str) -> float:
+    """kWh by which the gain of a way itself is unsure."""
+    source = METHOD_POINTS["grown" if weather.grown else "file"]
+    points = 0.0 if kind in STILL else source["tracker" if "axis" in kind else "hand"]
+    return base_energy * points / 100
+
+
 def gain_spread(
     weather: WeatherYear, base_energy: float, extra: float, kind: str, money: Outcome, extra_cost: float | None
 ) -> Spread:
     """Normal ranges. Over the life the weather evens out, so the present value carries the method's and the price's
     spread but not one year's sun."""
-    source = METHOD_POINTS["grown" if weather.grown else "file"]
-    points = 0.0 if kind in STILL else source["tracker" if "axis" in kind else "hand"]
-    method = base_energy * points / 100
-    year = float(np.hypot(np.hypot(extra * SUN_SPREAD, extra * SOIL_SPREAD), method)) * Z90
+    method = _method(weather, base_energy, kind)
     value = None
     if money.npv is not None and extra_cost is not None:
         relative = np.hypot(np.hypot(SOIL_SPREAD, PRICE_SPREAD), method / abs(extra) if extra else 0.0)
         value = float(abs(money.break_even_cost) * relative) * Z90
     return Spread(
-        (extra - year, extra + year),
+        kwh_range(weather, base_energy, extra, kind),
         None if value is None or money.npv is None else (money.npv - value, money.npv + value),
     )

@@ -147,6 +147,10 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
     shown = focus or tracker or hand
+    if shown and shown.extra_kwh >= 1:
+        sentences.append(
+            f"Eight years in ten “{shown.name}” gives {shown.spread.kwh[0]:.0f} to {shown.spread.kwh[1]:.0f} kWh more."
+        )
     sentences.append(_rests_on(study, shown, currency))
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
 

@@ -279,6 +279,12 @@ def test_a_cap_that_needs_more_settings_says_how_many():
     assert report.cap_price > 0
 
 
+def test_a_frame_that_cannot_reach_the_best_tilt_is_told_so():
+    low = plan_report(study_of(mount={"kind": "stepped", "tilts": [5.0, 12.0]}, plan={"goal": "winter"}))
+    assert any("12° is the nearest" in note for note in low.notes)
+    assert not any("nearest" in note for note in plan_report(study_of()).notes)
+
+
 def test_a_frame_with_one_hole_stays_where_it_is():
     report = plan_report(study_of(mount={"kind": "stepped", "tilts": [35.0]}))
     assert report.chosen.moves == 0

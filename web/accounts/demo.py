@@ -58,7 +58,7 @@ KILN_PERGOLA = {
     "mount": {"kind": "stepped", "tilts": [6.0, 12.0, 18.0, 24.0]},
     "system": {"losses": LOSSES, "mounting": "raised", "inverter": {"power": 2500.0, "efficiency": 0.965}},
     "use": {"kind": "grid", "import_price": 0.31, "export_price": 0.05, "own_share": 0.6},
-    "plan": {"goal": "winter", "moves": 2, "minutes_per_move": 25.0, "people": 2, "tilt_now": 6.0},
+    "plan": {"goal": "winter", "moves": 1, "minutes_per_move": 25.0, "people": 2, "tilt_now": 6.0},
     "worth": {"life": 25, "interest": 0.04, "panel_cost": 240.0},
     "options": [
         {"row": "two-moves", "extra_cost": 180.0, "upkeep": 5.0},

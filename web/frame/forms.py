@@ -17,6 +17,7 @@ MOTOR = ("standby_watts", "moving_watts", "speed", "aim")
 PLAIN = (
     "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "bifaciality", "mass",
     "mounting", "inverter_power", "inverter_efficiency",
+    "transposition",
 )  # fmt: skip
 TILTS = ("tilts", "min", "max", "step", "axis_tilts")
 LOSSES = ("soiling", "wiring", "mismatch", "light_induced", "availability", "ageing")
@@ -124,6 +125,12 @@ class FrameForm(StationForm):
     )
     mass = NumberField(0, 200, label="Panel mass", unit="kg", why="For later: load and lifting.", source="Label.")
     mounting = ChoiceField(label="Air behind", choices=Frame.MOUNTINGS, why="Panels with no air behind run hotter.")
+    transposition = ChoiceField(
+        label="Sky model",
+        choices=[("hay-davies", "Hay and Davies"), ("perez", "Perez")],
+        why="How the bright part of the sky round the sun is told from the rest. The two differ by about a per cent.",
+        source="Hay and Davies 1980; Perez et al. 1990.",
+    )
     inverter_power = NumberField(
         1,
         1_000_000,

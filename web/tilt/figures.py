@@ -75,7 +75,7 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
                 middle = x(day) + (-56 if x(day) - x(first) > wide / 2 else 56)
             labels.append(Words(middle, y(stretch.tilt) + (-7 if above else 17), text))
     peak = max(range(365), key=lambda d: plan.noon[d])
-    ideal_at = 20 if plan.noon[20] < plan.noon[200] else 200
+    noon_label = Words(min(max(x(peak), 90), 500), y(min(plan.noon[peak], 84)) - 7, "noon sun height")
     return YearPicture(
         path((x(d), y(min(max(plan.noon[d], 0), 90))) for d in range(0, 365, 2)),
         path((x(d), y(_smooth(plan.every_day.tilt_by_day, d))) for d in range(0, 365, 3)),
@@ -88,9 +88,21 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
         x(day),
         x.start,
         x.end,
-        Words(min(max(x(peak), 90), 500), y(min(plan.noon[peak], 84)) - 7, "noon sun height"),
-        Words(x(ideal_at) + 44, y(_smooth(plan.every_day.tilt_by_day, ideal_at)) - 8, "best each day"),
+        noon_label,
+        _clear_of(
+            [*labels, noon_label],
+            [Words(x(d), y(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day") for d in range(35, 345, 10)],
+        ),
     )
+
+
+def _clear_of(taken: list[Words], places: list[Words]) -> Words:
+    """The place that is farthest from the labels already there; a label is about four times as wide as high."""
+
+    def room(place: Words) -> float:
+        return min(((place.x - other.x) / 4) ** 2 + (place.y - other.y) ** 2 for other in taken)
+
+    return max(places, key=room)
 
 
 def _smooth(tilts: tuple[float, ...], day: int) -> float:
