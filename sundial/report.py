@@ -162,7 +162,7 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
     for stretch in chosen.stretches:
         low, high = stretch.band
-        if not low - 0.5 <= stretch.tilt <= high + 0.5:
+        if chosen.moves and not stretch.well_placed:
             notes.append(
                 f"From {spoken_day(stretch.start)} the sun would like {low:.0f} to {high:.0f}°; {stretch.tilt:g}° is the nearest "
                 "that frame, caps and floors allow."

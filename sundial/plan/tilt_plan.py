@@ -92,6 +92,11 @@ class Setting:
     band: tuple[float, float]
 
     @property
+    def well_placed(self) -> bool:
+        """Whether the tilt lies inside its band (to half a degree): False where the frame cannot reach what would be best."""
+        return self.band[0] - 0.5 <= self.tilt <= self.band[1] + 0.5
+
+    @property
     def middle(self) -> int:
         return (self.start + self.days // 2) % DAYS
 

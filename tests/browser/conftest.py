@@ -76,6 +76,7 @@ def honey(app: Page) -> Page:
     app.get_by_role("button", name="Look round the demo").click()
     app.get_by_role("heading", name="Honey house", level=2).click()
     expect(app.get_by_role("heading", level=1)).to_contain_text("Move it twice a year")
+    app.wait_for_load_state()
     return app
 
 
@@ -86,3 +87,4 @@ def saved(page: Page) -> None:
 def station(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Stations").get_by_role("link", name=name).click()
     expect(page.get_by_role("navigation", name="Stations").locator("[aria-current=page]")).to_contain_text(name)
+    page.wait_for_load_state()

@@ -280,8 +280,9 @@ def test_a_cap_that_needs_more_settings_says_how_many():
 
 
 def test_a_frame_that_cannot_reach_the_best_tilt_is_told_so():
-    low = plan_report(study_of(mount={"kind": "stepped", "tilts": [5.0, 12.0]}, plan={"goal": "winter"}))
+    low = plan_report(study_of(mount={"kind": "stepped", "tilts": [1.0, 12.0]}, plan={"goal": "winter"}))
     assert any("12° is the nearest" in note for note in low.notes)
+    assert not low.fixed.stretches[0].well_placed
     assert not any("nearest" in note for note in plan_report(study_of()).notes)
 
 

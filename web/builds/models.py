@@ -51,6 +51,7 @@ class Build(models.Model):
     @transaction.atomic
     def copy(self) -> Build:
         """The same build again under another name, to try something."""
+        self.place.refresh_from_db(fields=["file_data"])  # a weather file is left out until it is wanted
         parts = [self.place, self.frame, self.plan, self.purse, *self.options.all()]
         twin = Build.objects.create(
             owner=self.owner,

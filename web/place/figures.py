@@ -44,9 +44,9 @@ def sun_picture(plan: PlanReport, day: int) -> SunPicture:
     y, hours = Scale(0, 90, 200, 20), Scale(0, 24, 200, 20)
     days = range(0, 365, 2)
     noon, length = plan.noon, plan.day_length
-    # The labels stand a third of the way down each side of the year, where the curves have parted.
-    low = 181 if noon[181] > noon[0] else 0
-    noon_at, length_at = (low + 75) % 365, (low + 180 + 40) % 365
+    peak = max(days, key=lambda d: noon[d])
+    label_x = min(max(x(peak), 80), 360)
+    near = round((label_x - x.start) / (x.end - x.start) * 364)
     return SunPicture(
         noon=path((x(d), y(max(noon[d], 0))) for d in days),
         length=path((x(d), hours(length[d])) for d in days),
@@ -58,8 +58,8 @@ def sun_picture(plan: PlanReport, day: int) -> SunPicture:
         length_y=hours(length[day]),
         left=x.start,
         right=x.end,
-        noon_label=Words(min(max(x(noon_at), 80), 360), y(max(noon[noon_at], 0)) - 12, "noon height"),
-        length_label=Words(min(max(x(length_at), 80), 360), hours(length[length_at]) - 12, "day length"),
+        noon_label=Words(label_x, y(max(noon[peak], 0)) - 9, "noon height"),
+        length_label=Words(label_x, hours(length[near]) + 18, "day length"),
         lowest=min(noon),
         highest=max(noon),
     )

@@ -90,10 +90,21 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
         x.end,
         noon_label,
         _clear_of(
-            [*labels, noon_label],
+            [*labels, noon_label, *_risers(plan)],
             [Words(x(d), y(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day") for d in range(35, 345, 10)],
         ),
     )
+
+
+def _risers(plan: PlanReport) -> list[Words]:
+    """The middles of the plan's upright strokes, where no label should stand."""
+    if not plan.chosen.moves:
+        return []
+    stretches = plan.chosen.stretches
+    return [
+        Words(X_YEAR(now.start), (Y_NINETY(now.tilt) + Y_NINETY(before.tilt)) / 2, "")
+        for before, now in zip(stretches[-1:] + stretches[:-1], stretches, strict=True)
+    ]
 
 
 def _clear_of(taken: list[Words], places: list[Words]) -> Words:

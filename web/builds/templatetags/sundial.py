@@ -80,7 +80,7 @@ def short_day(value: int) -> str:
 
 @register.filter
 def as_length(value: float, units: str) -> str:
-    return format_length(value, "us" if units == "us" else "metric")
+    return format_length(value, "us") if units == "us" else f"{value:.2f} m"
 
 
 @register.filter
