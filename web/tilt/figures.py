@@ -91,9 +91,18 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
         noon_label,
         _clear_of(
             [*labels, noon_label, *_risers(plan)],
-            [Words(x(d), y(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day") for d in range(35, 345, 10)],
+            _ideal_places(plan),
         ),
     )
+
+
+def _ideal_places(plan: PlanReport) -> list[Words]:
+    """Places for the label of the thin line, above it; those that the plan's own line does not cross, where there are any."""
+    places = [
+        (d, Words(X_YEAR(d), Y_NINETY(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day")) for d in range(40, 340, 10)
+    ]
+    free = [words for d, words in places if not -4 < Y_NINETY(plan.chosen.tilt_by_day[d]) - words.y + 8 < 16]
+    return free or [words for _, words in places]
 
 
 def _risers(plan: PlanReport) -> list[Words]:
