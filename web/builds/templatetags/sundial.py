@@ -21,7 +21,7 @@ def kwh(value: float) -> str:
     """1234.5 as "1 234" (thin space), small ones with one decimal."""
     if value is None:
         return "–"
-    decimals = 1 if abs(value) < 9.95 and value != 0 else 0
+    decimals = 1 if 0.05 <= abs(value) < 9.95 else 0
     text = f"{abs(value):,.{decimals}f}".replace(",", THIN)
     return f"−{text}" if value < 0 and text.strip("0.") else text
 

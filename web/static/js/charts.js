@@ -81,7 +81,9 @@
   document.addEventListener("DOMContentLoaded", drawAll);
   document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach((place) => place.chart?.dispose()));
   document.addEventListener("htmx:afterSettle", drawAll);
-  window.addEventListener("resize", () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize()));
+  const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize());
+  window.addEventListener("resize", fit);
+  window.addEventListener("beforeprint", fit);
   matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
     document.querySelectorAll("[data-chart]").forEach((place) => {
       place.chart?.dispose();
