@@ -196,3 +196,14 @@ def test_only_a_few_answers_of_each_kind_are_kept(site, build, fill):
     for moves in (1, 3, 4, 5, 6, 7, 8, 9, 10, 11):
         fill(build, "tilt", moves=str(moves))
     assert Answer.objects.filter(kind="plan").count() <= 8
+
+
+def test_the_place_tells_todays_sun_beside_the_chosen_days(site, build):
+    build.chosen_day = 171
+    build.save()
+    page = site.get(f"/builds/{build.pk}/place/")
+    (_, today), (name, chosen) = page.context["days"]
+    assert name == "21 June"
+    assert chosen.day_length == pytest.approx(15.35, abs=0.02)  # hour angle 115.12 degrees at declination 23.44
+    assert f"{today.sunrise:%H:%M}" in page.content.decode()
+    assert f"{chosen.solar_noon:%H:%M}" in page.content.decode()

@@ -7,7 +7,7 @@ from typing import Any
 from django.utils import timezone
 
 from sundial.aim import compass
-from sundial.days import date_of_day
+from sundial.days import date_of_day, spoken_day
 from sundial.sun import sun_day
 from web.builds.answers import Answers
 from web.builds.models import Build
@@ -27,7 +27,10 @@ class PlaceStation(StationView):
         chosen = date_of_day(build.chosen_day, today.year)
         return {
             "sun": sun_picture(answers.plan, build.chosen_day),
-            "sun_day": sun_day(answers.study.site, chosen),
+            "days": [
+                ("today", sun_day(answers.study.site, today)),
+                (spoken_day(build.chosen_day), sun_day(answers.study.site, chosen)),
+            ],
             "compass": compass(answers.study.site, today),
             "sun_table": sun_rows(answers.plan, answers.weather),
             "bars": month_bars(answers.weather),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -94,7 +95,7 @@ class DeleteRow(SignedIn, View):
     def post(self, request: HttpRequest, pk: int, row: int) -> HttpResponse:
         build = own_build(request, pk)
         get_object_or_404(build.options.filter(row=""), pk=row).delete()
-        Build.objects.filter(pk=build.pk).update(version=build.version + 1, changed_at=timezone.now())
+        Build.objects.filter(pk=build.pk).update(version=F("version") + 1, changed_at=timezone.now())
         return redirect("worth:station", build.pk)
 
 
