@@ -10,7 +10,6 @@ from sundial.errors import BriefError
 Units = Literal["metric", "us"]
 
 INCH, FOOT = 0.0254, 0.3048  # m, exact (international yard, 1959)
-POUND = 0.45359237  # kg, exact
 _LENGTHS = {
     "mm": 0.001, "cm": 0.01, "m": 1.0, "km": 1000.0,
     "in": INCH, "inch": INCH, "inches": INCH, '"': INCH, "″": INCH,

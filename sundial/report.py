@@ -65,7 +65,6 @@ class PlanReport:
     fixed: TiltPlan
     every_day: TiltPlan
     gain: float
-    gain_share: float
     gain_range: tuple[float, float]
     goal_gain: float
     minutes: float
@@ -120,7 +119,6 @@ def plan_report(study: Study) -> PlanReport:
         fixed=fixed,
         every_day=plans.every_day,
         gain=gain,
-        gain_share=gain / fixed.energy if fixed.energy else 0.0,
         gain_range=kwh_range(study.weather, fixed.energy, gain, "hand"),
         goal_gain=chosen.goal_value - fixed.goal_value,
         minutes=chosen.moves * effort.minutes,

@@ -5,8 +5,6 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
-from sundial.sun import Site
-
 
 @lru_cache(maxsize=1)
 def _finder() -> Any:
@@ -18,8 +16,3 @@ def _finder() -> Any:
 def zone_at(latitude: float, longitude: float) -> str:
     """IANA name of the zone at a place (degrees); open sea gives the nautical zone. Source: the timezonefinder package."""
     return _finder().timezone_at(lng=longitude, lat=latitude) or "UTC"
-
-
-def site_at(latitude: float, longitude: float, elevation: float) -> Site:
-    """A site with its zone found."""
-    return Site(latitude, longitude, elevation, zone_at(latitude, longitude))

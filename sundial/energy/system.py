@@ -19,14 +19,6 @@ Mounting = Literal["open-rack", "raised", "close"]
 FAIMAN: dict[Mounting, tuple[float, float]] = {"open-rack": (25.0, 6.84), "raised": (19.50, 1.09), "close": (16.47, 0.883)}
 
 MARTIN_RUIZ_AR = 0.16  # Martin and Ruiz 2001, doi 10.1016/S0927-0248(00)00408-6: glass in common use
-DEFAULT_LOSSES = {
-    "soiling": 0.02,
-    "wiring": 0.02,
-    "mismatch": 0.01,
-    "light_induced": 0.01,
-    "availability": 0.0,
-    "ageing": 0.0,
-}
 REAR_FRAME_SHADE = 0.05  # share of rear light that rails and junction boxes take; Deline et al. 2017 find 2 to 10 %
 
 

@@ -46,9 +46,6 @@ class WeatherYear:
                 raise BriefError("sky", f"{name} holds negative values")
             values.setflags(write=False)
 
-    def with_notes(self, *notes: str) -> WeatherYear:
-        return replace(self, notes=(*self.notes, *notes))
-
     @property
     def ghi_by_month(self) -> NDArray[np.float64]:
         """kWh/m2 of each month on the flat, (12,)."""

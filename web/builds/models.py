@@ -30,7 +30,6 @@ class Build(models.Model):
     creation_key = models.UUIDField(default=uuid.uuid4, unique=True)
     chosen_day = models.PositiveSmallIntegerField(default=0)
     last_station = models.CharField(max_length=12, default="tilt")
-    started = models.BooleanField(default=True)
     demo = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(default=timezone.now)

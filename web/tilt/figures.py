@@ -90,30 +90,26 @@ def year_picture(plan: PlanReport, day: int, stepped: bool) -> YearPicture:
         x.end,
         noon_label,
         _clear_of(
-            [*labels, noon_label, *_risers(plan)],
+            [*labels, noon_label],
             _ideal_places(plan),
         ),
     )
 
 
 def _ideal_places(plan: PlanReport) -> list[Words]:
-    """Places for the label of the thin line, above it; those that the plan's own line does not cross, where there are any."""
+    """Places for the label of the thin line, above it: those that the plan's own line does not cross, where there are any."""
     places = [
-        (d, Words(X_YEAR(d), Y_NINETY(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day")) for d in range(40, 340, 10)
+        (d, Words(X_YEAR(d), Y_NINETY(_smooth(plan.every_day.tilt_by_day, d)) - 8, "best each day")) for d in range(40, 330, 10)
     ]
-    free = [words for d, words in places if not -4 < Y_NINETY(plan.chosen.tilt_by_day[d]) - words.y + 8 < 16]
+    free = [words for day, words in places if not _crossed(plan, day, words)]
     return free or [words for _, words in places]
 
 
-def _risers(plan: PlanReport) -> list[Words]:
-    """The middles of the plan's upright strokes, where no label should stand."""
-    if not plan.chosen.moves:
-        return []
-    stretches = plan.chosen.stretches
-    return [
-        Words(X_YEAR(now.start), (Y_NINETY(now.tilt) + Y_NINETY(before.tilt)) / 2, "")
-        for before, now in zip(stretches[-1:] + stretches[:-1], stretches, strict=True)
-    ]
+def _crossed(plan: PlanReport, day: int, words: Words) -> bool:
+    """Whether the plan's steps or risers run through a label about 60 days wide that is centred on a day."""
+    line = [Y_NINETY(tilt) for tilt in plan.chosen.tilt_by_day[day - 34 : day + 34]]
+    pairs = zip(line, line[1:], strict=False)
+    return any(min(pair) < words.y + 5 and max(pair) > words.y - 13 for pair in pairs)
 
 
 def _clear_of(taken: list[Words], places: list[Words]) -> Words:

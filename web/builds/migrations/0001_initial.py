@@ -26,7 +26,6 @@ class Migration(migrations.Migration):
                 ("creation_key", models.UUIDField(default=uuid.uuid4, unique=True)),
                 ("chosen_day", models.PositiveSmallIntegerField(default=0)),
                 ("last_station", models.CharField(default="tilt", max_length=12)),
-                ("started", models.BooleanField(default=True)),
                 ("demo", models.BooleanField(default=False)),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
                 ("changed_at", models.DateTimeField(default=django.utils.timezone.now)),

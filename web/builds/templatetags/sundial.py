@@ -95,11 +95,6 @@ def minutes(value: float) -> str:
     return f"{value / 60:.1f} h"
 
 
-@register.filter
-def with_currency(text: str, currency: str) -> str:
-    return text.replace("{currency}", currency)
-
-
 @register.inclusion_tag("builds/_ask.html")
 def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, Any]:
     """One question of a form: name, explanation, input, unit, refusal."""
