@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from typing import Any
 
@@ -10,6 +11,10 @@ import numpy as np
 from sundial.days import month_day, sum_by_month
 from sundial.errors import BriefError
 from sundial.plan.tilt_plan import TiltPlan
+from sundial.shade.shadows import skyline_of
+from sundial.siting.ground import yard_map
+from sundial.siting.prices import shade_report
+from sundial.siting.spots import For, best_spots
 from sundial.study import Study
 from sundial.sun import sun_at, sun_day
 from sundial.worth.comparison import Comparison, Way, compare
@@ -64,6 +69,7 @@ def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None 
         study = Study(study.brief.model_copy(update={"array": array}), study.load, study.weather)
     made = study.production() if tilt is None else study.standing(tilt)
     return {
+        **_unshaded(study, lambda bare: (bare.production() if tilt is None else bare.standing(tilt)).year),
         "irradiation": float(made.irradiation.sum()),
         "irradiation_by_month": sum_by_month(made.irradiation).tolist(),
         "energy": made.year,
@@ -80,6 +86,7 @@ def schedule_answer(study: Study, settings: int, goal: str | None = None, every_
     plans = study.plans(every_tilt, goal, by)
     plan, fixed = plans.with_settings(settings), plans.simplest
     return {
+        **_unshaded(study, lambda bare: bare.plans(every_tilt, goal, by).with_settings(settings).energy),
         "moves": [
             {
                 "start": month_day(stretch.start),
@@ -110,10 +117,96 @@ def _share(value: float, base: float) -> float:
     return value / base - 1 if base > 0 else 0.0
 
 
+def _unshaded(study: Study, energy: Callable[[Study], float]) -> Answer:
+    """``unshaded_energy``: the same question with nothing in the way; left out where nothing is."""
+    return {} if study.shade is None else {"unshaded_energy": energy(study.open_sky)}
+
+
 def compare_answer(study: Study) -> Answer:
     """Every way of holding the panels, priced; None where there is no figure, with the words for it beside."""
-    comparison = compare(study)
-    return comparison_data(study, comparison)
+    answer = comparison_data(study, compare(study))
+    if study.shade is not None:
+        bare = compare(study.open_sky)
+        for row, way in zip([answer["base"], *answer["rows"]], [bare.base, *bare.rows], strict=True):
+            row["unshaded_energy"] = way.energy
+    return answer
+
+
+def shade_answer(study: Study) -> Answer:
+    """What shade takes from the build's own mount under its plan, by thing and month, and the skyline of its spot."""
+    report = shade_report(study)
+    around = np.arange(0.0, 360.0, 5.0)
+    yard = skyline_of(study.yard, study.middle, around)
+    far = study.skyline.elevation_at(around) if study.skyline else np.zeros_like(around)
+    return {
+        "energy": report.energy,
+        "unshaded_energy": report.open_energy,
+        "loss": report.loss,
+        "loss_share": report.loss_share,
+        "loss_by_month": list(report.loss_by_month),
+        "energy_by_month": list(report.by_month),
+        "season": report.season,
+        "season_energy": report.in_season,
+        "season_unshaded_energy": report.open_in_season,
+        "uneven": report.uneven,
+        "objects": [
+            {
+                "name": price.name,
+                "returns": price.kwh,
+                "returns_in_season": price.season,
+                "returns_by_month": list(price.by_month),
+                "share": price.share,
+            }
+            for price in report.prices
+        ],
+        "sun_hours": list(report.sun_hours),
+        "open_sun_hours": list(report.open_hours),
+        "skyline": np.column_stack([around, np.maximum(yard, far)]).tolist(),
+        "notes": list(report.notes),
+    }
+
+
+def yard_answer(study: Study, grid: float, season: str = "year") -> Answer:
+    """The yard as a map of kWh/m2 at panel height, south row first; null where something stands."""
+    found = yard_map(study, grid)
+    values = found.year if season == "year" else found.season
+    return {
+        "grid": grid,
+        "season": "in the year" if season == "year" else found.season_name,
+        "open_sky": found.open_year if season == "year" else found.open_season,
+        "x": found.x.tolist(),
+        "y": found.y.tolist(),
+        "irradiation": [[None if np.isnan(cell) else float(cell) for cell in row] for row in values],
+    }
+
+
+def yard_csv(study: Study, grid: float, season: str = "year") -> str:
+    """The same as rows of x, y, irradiation; an empty cell where something stands."""
+    map_ = yard_answer(study, grid, season)
+    rows = ["x,y,irradiation"]
+    for y, line in zip(map_["y"], map_["irradiation"], strict=True):
+        rows += [f"{x:.6g},{y:.6g},{'' if cell is None else f'{cell:.7g}'}" for x, cell in zip(map_["x"], line, strict=True)]
+    return "\n".join(rows) + "\n"
+
+
+def spots_answer(study: Study, count: int, season: str = "year") -> Answer:
+    """The best few places for the array and the way to turn it, best first."""
+    goal: For = "year" if season == "year" else "season"
+    made = study.production()
+    return {
+        "now": {"x": study.brief.spot.x, "y": study.brief.spot.y, "azimuth": study.azimuth, "energy": made.year},
+        "spots": [
+            {
+                "x": spot.x,
+                "y": spot.y,
+                "azimuth": spot.azimuth,
+                "energy": spot.energy,
+                "energy_in_season": spot.in_season,
+                "gain": spot.gain,
+            }
+            for spot in best_spots(study, count, goal)
+        ],
+    }
 
 
 def comparison_data(study: Study, comparison: Comparison) -> Answer:

@@ -40,6 +40,14 @@ def _parser() -> argparse.ArgumentParser:
     schedule.add_argument("--tilts", choices=("all",), help="any whole degree 0 to 90, not the frame's own")
     schedule.add_argument("--by", choices=("energy", "irradiation"), default="energy")
     command("compare", "every way of holding the panels, priced")
+    command("shade", "what shade takes, by obstacle and month; sun hours; the skyline at the spot")
+    yard = command("yard", "the yard as a map of energy at panel height")
+    yard.add_argument("--grid", type=float, required=True, metavar="M", help="size of a cell, m")
+    yard.add_argument("--season", choices=("year", "winter"), default="year", help="winter: the season of need")
+    yard.add_argument("--csv", action="store_true", help="rows of x, y, irradiation instead of JSON")
+    spots = command("spots", "the best places for the array and the way to turn it")
+    spots.add_argument("--best", type=int, required=True, metavar="N", help="how many, 1 to 12")
+    spots.add_argument("--season", choices=("year", "winter"), default="year", help="winter: the season of need")
     commands.add_parser("schema", help="the JSON Schema of a brief")
     return parser
 
@@ -81,6 +89,13 @@ def _answer(options: argparse.Namespace) -> Any:
         return answers.sky_answer(study)
     if options.command == "schedule":
         return answers.schedule_answer(study, options.moves, options.goal, options.tilts == "all", options.by)
+    if options.command == "shade":
+        return answers.shade_answer(study)
+    if options.command == "yard":
+        made = answers.yard_csv if options.csv else answers.yard_answer
+        return made(study, options.grid, options.season)
+    if options.command == "spots":
+        return answers.spots_answer(study, options.best, options.season)
     return answers.compare_answer(study)
 
 
@@ -91,7 +106,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
         answer = _answer(options)
         from sundial.answers import finite
 
-        print(json.dumps(finite(answer), indent=2, allow_nan=False))
+        if isinstance(answer, str):
+            print(answer, end="")
+        else:
+            print(json.dumps(finite(answer), indent=2, allow_nan=False))
     except BriefError as error:
         print(error, file=sys.stderr)
         return 2

@@ -20,16 +20,23 @@ from sundial.brief.model import (
     SteppedMount,
     TwoAxisMount,
 )
+from sundial.brief.yard import yard_of
 from sundial.days import DAYS, per_month
 from sundial.energy.light import Light, light_direction, light_of_year, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
-from sundial.energy.skyline import Skyline
+from sundial.energy.shaded import Shade
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
 from sundial.frame.panels import Array, Panel
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import Plans, Wish, make_plans
+from sundial.shade.leaves import usual_leaf_months
+from sundial.shade.sight import refuse_inside
+from sundial.shade.skyline import Kind, Skyline
+from sundial.shade.standing import Part, Split, Spot, Standing
+from sundial.shade.strings import Wiring
+from sundial.shade.yard import Yard
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site, SunYear, sun_year
 from sundial.worth.finance import Terms, grid_price
@@ -66,6 +73,7 @@ class Study:
     given_weather: WeatherYear | None = None
     given_surface: TiltSurface | None = None
     kept: Kept = field(default_factory=Kept)
+    given_light: Light | None = None
     _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
 
     @cached_property
@@ -105,10 +113,79 @@ class Study:
 
     @cached_property
     def light(self) -> Light:
-        points = self.brief.horizon
-        skyline = Skyline(tuple((float(a), float(e)) for a, e in points)) if points else None
+        """The light of the open sky."""
+        if self.given_light is not None:
+            return self.given_light
         albedo = per_month(self.brief.ground.albedo, "ground.albedo")
-        return light_of_year(self.weather, self.sun, albedo, self.brief.system.transposition, skyline)
+        return light_of_year(self.weather, self.sun, albedo, self.brief.system.transposition)
+
+    @cached_property
+    def skyline(self) -> Skyline | None:
+        points = self.brief.horizon
+        if not points:
+            return None
+        kinds: tuple[Kind, ...] = tuple(point[2] if len(point) == 3 else "solid" for point in points)
+        months = self.brief.leaf_months
+        leaf = usual_leaf_months(self.site.latitude) if months is None else frozenset(months)
+        return Skyline(tuple((float(p[0]), float(p[1])) for p in points), kinds if set(kinds) != {"solid"} else (), leaf)
+
+    @cached_property
+    def yard(self) -> Yard:
+        return yard_of(self.brief.yard)
+
+    @cached_property
+    def stand(self) -> Standing:
+        """The array at its spot."""
+        spot, mount, wiring = self.brief.spot, self.brief.mount, self.brief.wiring
+        split = spot.split and Split(spot.split.groups, spot.split.how, spot.split.distance)
+        parts = tuple(Part(part.name, part.along, part.up, part.off) for part in spot.parts)
+        hub = isinstance(mount, OneAxisMount | TwoAxisMount)
+        place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, hub)
+        wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings))
+        return Standing(self.array, place, self.yard.ground, wired)
+
+    @cached_property
+    def middle(self) -> Floats:
+        """The middle of the array as it mostly stands (3,), m: the spot from which its sky is looked at."""
+        tilt = float(np.abs(self.own_facing[0].surface_tilt).mean())
+        middle: Floats = self.stand.middles(tilt, self.azimuth).mean(axis=0)
+        return middle
+
+    @property
+    def _ends_of_tilt(self) -> set[float]:
+        """The flattest and steepest that the mount can lie, degrees."""
+        mount = self.brief.mount
+        if isinstance(mount, FixedMount):
+            return {abs(mount.tilt)}
+        if isinstance(mount, SteppedMount):
+            return {max(float(self.reachable[0]), 0.0), float(self.reachable[-1])}
+        return {0.0, mount.limit if isinstance(mount, OneAxisMount) and mount.limit < 90 else 60.0}
+
+    @cached_property
+    def shade(self) -> Shade | None:
+        """What stands in the light's way, or None under an open sky."""
+        if self.skyline is None and not self.yard.things and self.stand.groups == 1 and not self.stand.spot.parts:
+            return None
+        _ = self.stand.samples  # a wiring or a split that cannot be is refused here
+        for tilt in self._ends_of_tilt:
+            refuse_inside(self.stand, self.yard, tilt, self.azimuth)
+        return Shade(self.light, self.stand, self.yard, self.skyline)
+
+    @cached_property
+    def open_sky(self) -> Study:
+        """The same build with nothing in the light's way (this study itself where nothing is)."""
+        if self.shade is None:
+            return self
+        spot = self.brief.spot.model_copy(update={"split": None, "parts": []})
+        brief = self.brief.model_copy(update={"horizon": None, "readings": [], "yard": None, "spot": spot})
+        return self.beside(brief)
+
+    def beside(self, brief: Brief) -> Study:
+        """A study of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
+        other = Study(brief, self.load, self.weather, given_light=self.light)
+        if brief.yard == self.brief.yard:
+            other.__dict__["yard"] = self.yard  # with its solids
+        return other
 
     @cached_property
     def azimuth(self) -> float:
@@ -120,7 +197,9 @@ class Study:
     def array(self) -> Array:
         brief, panel = self.brief.array, self.brief.panel
         return Array(
-            Panel(panel.power, panel.length, panel.width, panel.mass, panel.gamma, panel.bifaciality),
+            Panel(
+                panel.power, panel.length, panel.width, panel.mass, panel.gamma, panel.bifaciality, panel.blocks, panel.half_cut
+            ),
             brief.rows,
             brief.columns,
             self.azimuth,
@@ -152,7 +231,7 @@ class Study:
             else:
                 low = -90.0 if self.reachable[0] < 0 else 0.0
                 tilts = np.union1d(np.arange(low, 91.0), self.reachable)
-                self._surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts)
+                self._surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts, self.shade)
         return self._surfaces[facing]
 
     def wish(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Wish:
@@ -230,7 +309,8 @@ class Study:
         """The year of one way of holding the panels: the brief's own mount unless told."""
         chosen = mount or self.brief.mount
         if isinstance(chosen, SteppedMount) and mount is None:
-            return self._stepped(self.plans(), settings or self.brief.plan.moves)
+            held = self._stepped(self.plans(), settings or self.brief.plan.moves)
+            return produce(self.light, self.system, self._facing(held, None), None, self.shade)
         if settings is None:
             settings = self.brief.plan.moves if isinstance(chosen, SteppedMount) else 2
         key = (chosen.model_dump_json(), settings)
@@ -238,21 +318,34 @@ class Study:
             self.kept.years[key] = self._year_of(chosen, settings)
         return self.kept.years[key]
 
-    def _stepped(self, plans: Plans, settings: int) -> Production:
-        return self._produce(Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth))
+    def _stepped(self, plans: Plans, settings: int) -> Stepped:
+        return Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth)
 
     def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
+        facing, drive = self._facing_of(chosen, settings)
+        return produce(self.light, self.system, facing, drive, self.shade)
+
+    def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
+        """How a mount faces hour by hour, and what drives it."""
         if isinstance(chosen, FixedMount):
-            return self._produce(Fixed(chosen.tilt, self.azimuth))
+            return self._facing(Fixed(chosen.tilt, self.azimuth), None), None
         if isinstance(chosen, SteppedMount):
-            return self._stepped(self._plans_for(chosen), settings)
+            return self._facing(self._stepped(self._plans_for(chosen), settings), None), None
         drive = Drive(chosen.standby_watts, chosen.moving_watts, chosen.speed)
         if isinstance(chosen, TwoAxisMount):
             two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
-            return self._produce(two, chosen, drive)
+            return self._facing(two, chosen), drive
         if chosen.axis_tilts:
-            return self._hand_set_axis(chosen, drive, settings)
-        return self._produce(self.one_axis(chosen, chosen.axis_tilt), chosen, drive)
+            return self._hand_set_axis(chosen, settings), drive
+        return self._facing(self.one_axis(chosen, chosen.axis_tilt), chosen), drive
+
+    @cached_property
+    def own_facing(self) -> tuple[Facing, Drive | None]:
+        """How this build's own mount faces hour by hour under its plan, and what drives it."""
+        mount, settings = self.brief.mount, self.brief.plan.moves
+        if isinstance(mount, SteppedMount):
+            return self._facing(self._stepped(self.plans(), settings), None), None
+        return self._facing_of(mount, 2)
 
     def standing(self, tilt: float) -> Production:
         """The year of a plane that stays at ``tilt``."""
@@ -266,12 +359,9 @@ class Study:
         tilts = reachable_tilts(mount)
         key = ("mount", tuple(tilts))
         if key not in self.kept.plans:
-            surface = tilt_surface(self.light, self.system, self.azimuth, np.union1d(tilts, [0.0, 90.0]))
+            surface = tilt_surface(self.light, self.system, self.azimuth, np.union1d(tilts, [0.0, 90.0]), self.shade)
             self.kept.plans[key] = make_plans(surface, Wish(tilts), self.site.latitude)
         return self.kept.plans[key]
-
-    def _produce(self, mount: Mount, motor: Motor | None = None, drive: Drive | None = None) -> Production:
-        return produce(self.light, self.system, self._facing(mount, motor), drive)
 
     def _facing(self, mount: Mount, motor: Motor | None) -> Facing:
         lean = motor is not None and motor.aim == "light"
@@ -283,7 +373,7 @@ class Study:
 
     @cached_property
     def _toward_light(self) -> Direction:
-        return light_direction(self.light, self.sun)
+        return light_direction(self.light, self.sun, None if self.shade is None else self.shade.past_skyline)
 
     def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Production]]:
         """Years of a rolling mount at each of its axis tilts."""
@@ -291,23 +381,22 @@ class Study:
         single = [mount.model_copy(update={"axis_tilts": None, "axis_tilt": float(tilt)}) for tilt in tilts]
         return tilts, [self.production(one) for one in single]
 
-    def _hand_set_axis(self, mount: OneAxisMount, drive: Drive, settings: int) -> Production:
+    def _hand_set_axis(self, mount: OneAxisMount, settings: int) -> Facing:
         """One axis whose tilt is set by hand: the exact plan over the energies of each axis tilt."""
         tilts, years = self._axis_years(mount)
         if len(tilts) == 1:
-            return years[0]
+            return self._facing(self.one_axis(mount, float(tilts[0])), mount)
         energy = np.stack([year.energy for year in years], axis=1)
         surface = TiltSurface(tilts, self.azimuth, energy, energy)
         plan = make_plans(surface, Wish(tilts), self.site.latitude, settings)
         held = np.searchsorted(tilts, np.array(plan.with_settings(settings).tilt_by_day))
         facings = {i: self._facing(self.one_axis(mount, float(tilts[i])), mount) for i in np.unique(held)}
         at = np.repeat(np.searchsorted(list(facings), held), 24)
-        chosen = Facing(
+        return Facing(
             np.choose(at, [facing.surface_tilt for facing in facings.values()]),
             np.choose(at, [facing.surface_azimuth for facing in facings.values()]),
             np.choose(at, [_served(facing) for facing in facings.values()]),
         )
-        return produce(self.light, self.system, chosen, drive)
 
 
 def _served(facing: Facing) -> NDArray[np.bool_]:

@@ -2,9 +2,9 @@
 
 For a plane whose incidence cosine is c and tilt t::
 
-    poa = (beam + circumsolar) max(c, 0) + isotropic V(t) + rim sin t + ground (1 - cos t) / 2
+    poa = (beam + circumsolar) max(c, 0) + isotropic (1 + cos t) / 2 + rim sin t + ground (1 - cos t) / 2
 
-with V(t) = (1 + cos t) / 2 over a level horizon. Hay and Davies 1980 (rim = 0) or Perez et al. 1990.
+under an open sky; what stands in the way comes in as factors (:mod:`sundial.energy.shaded`). Hay and Davies 1980 (rim = 0) or Perez et al. 1990.
 """
 
 from __future__ import annotations
@@ -16,7 +16,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAY_OF_HOUR, DAYS, HOURS, MONTH_OF_HOUR
-from sundial.energy.skyline import Skyline
 from sundial.frame.mounts import Direction
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import SunYear
@@ -29,9 +28,9 @@ Floats = NDArray[np.float64]
 class Light:
     """Only the lit hours of the year are kept: arrays of shape (lit,), W/m2 unless said.
 
-    ``hours`` (lit,) are their places in the year; ``beam`` and ``circumsolar`` are per unit of incidence cosine
-    and already without what the skyline hides; ``isotropic``, ``rim`` and ``ground`` as in the module's sum;
-    ``ghi``, ``dhi`` unobstructed; ``east``, ``north``, ``up`` the sun's unit vector.
+    ``hours`` (lit,) are their places in the year; ``beam`` and ``circumsolar`` are per unit of incidence cosine;
+    ``isotropic``, ``rim`` and ``ground`` as in the module's sum; ``east``, ``north``, ``up`` the sun's unit vector,
+    ``elevation`` and ``azimuth`` where it is seen, refracted, degrees.
     """
 
     hours: NDArray[np.int64]
@@ -48,7 +47,8 @@ class Light:
     up: Floats
     temp_air: Floats
     wind_speed: Floats
-    skyline: Skyline | None = None
+    elevation: Floats
+    azimuth: Floats
 
     @property
     def months(self) -> NDArray[np.int64]:
@@ -69,20 +69,10 @@ class Light:
         year[self.hours] = values
         return year
 
-    def sky_view(self, tilts: Floats, azimuths: Floats) -> Floats:
-        """Share of the uniform dome seen by planes (P,)."""
-        if self.skyline is None:
-            open_sky: Floats = (1 + np.cos(np.radians(tilts))) / 2
-            return open_sky
-        return self.skyline.sky_share(tilts, azimuths)
 
-
-def light_of_year(
-    weather: WeatherYear, sun: SunYear, albedo: Floats, model: Model = "hay-davies", skyline: Skyline | None = None
-) -> Light:
+def light_of_year(weather: WeatherYear, sun: SunYear, albedo: Floats, model: Model = "hay-davies") -> Light:
     """Split a weather year. ``albedo`` (12,) by month, 0 to 1.
 
-    Beam and circumsolar light are lost in the hours whose refracted sun stands below the skyline.
     References: Hay and Davies 1980, Proc. First Canadian Solar Radiation Data Workshop; Perez et al. 1990,
     doi 10.1016/0038-092X(90)90055-H, with pvlib's "allsitescomposite1990" coefficients.
     """
@@ -97,15 +87,10 @@ def light_of_year(
         share = dni / sun.dni_extra[hours]
         circumsolar = dhi * share / np.maximum(cos_zenith, 0.01745)  # pvlib's floor: the sun one degree up
         rim = np.zeros_like(dhi)
-    if skyline is not None:
-        clear = sun.elevation[hours] >= skyline.elevation_at(sun.azimuth[hours])
-        beam, circumsolar = dni * clear, circumsolar * clear
-    else:
-        beam = dni.copy()
     by_hour = albedo[MONTH_OF_HOUR[hours]]
     return Light(
         hours=hours,
-        beam=beam,
+        beam=dni,
         circumsolar=circumsolar,
         isotropic=dhi * (1 - share),
         rim=rim,
@@ -118,7 +103,8 @@ def light_of_year(
         up=cos_zenith,
         temp_air=weather.temp_air[hours],
         wind_speed=weather.wind_speed[hours],
-        skyline=skyline,
+        elevation=sun.elevation[hours],
+        azimuth=sun.azimuth[hours],
     )
 
 
@@ -145,14 +131,16 @@ def sun_direction(sun: SunYear) -> Direction:
     return Direction(zenith, sun.azimuth)
 
 
-def light_direction(light: Light, sun: SunYear) -> Direction:
+def light_direction(light: Light, sun: SunYear, seen: Floats | None = None) -> Direction:
     """Where most light comes from, for a tracker that leans flat under dull skies.
 
     The irradiance sum above is linear in the plane's normal while the sun is before it, so the best normal is
     along (beam + circumsolar) s + (isotropic - ground) / 2 z: the sun at a clear noon, straight up under overcast.
-    Exact for Hay-Davies over a level horizon.
+    Exact for Hay-Davies over a level horizon. ``seen`` (lit,): the share of direct light that gets there.
     """
     direct = light.beam + light.circumsolar
+    if seen is not None:
+        direct = direct * seen
     lift = (light.isotropic - light.ground) / 2
     east, north = direct * light.east, direct * light.north
     up = direct * light.up + lift

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,29 +10,33 @@ from numpy.typing import NDArray
 from sundial.days import DAYS, sum_by_month
 from sundial.energy.light import Floats, Light
 from sundial.energy.rear import rear_irradiance
+from sundial.energy.shaded import Factors, Shade
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, beam_glass, diffuse_glass
 from sundial.frame.mounts import Drive, Facing
 
 
 @dataclass(frozen=True, eq=False)
 class Steps:
-    """What happens to the light on its way, each (..., lit): W/m2 on the ``plane``, ``behind_glass`` and on the
-    ``rear`` (already times bifaciality); W at ``label`` conditions, ``warm``, after ``lines`` of loss, out as ``ac``."""
+    """What happens to the light on its way, each (..., lit): W/m2 on the plane under ``open_sky``, on the ``plane`` with
+    its shade, ``behind_glass`` and on the ``rear`` (already times bifaciality); W ``even`` as if that light lay evenly,
+    ``warm`` as the wiring lets it through, after ``lines`` of loss, out as ``ac``."""
 
+    open_sky: Floats
     plane: Floats
     behind_glass: Floats
     rear: Floats
+    even: Floats
     warm: Floats
     lines: Floats
     ac: Floats
 
     def times(self, share: NDArray[np.bool_]) -> Steps:
         """The same with hours (lit,) taken out where ``share`` is False."""
-        return Steps(*(getattr(self, name) * share for name in ("plane", "behind_glass", "rear", "warm", "lines", "ac")))
+        return Steps(*(getattr(self, part.name) * share for part in fields(self)))
 
 
-def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, view: Floats) -> Steps:
-    """Irradiance on planes and the power it makes. ``tilts``, ``azimuths`` and sky ``view`` broadcast to (..., lit).
+def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, shade: Factors | None = None) -> Steps:
+    """Irradiance on planes and the power it makes. ``tilts`` and ``azimuths`` broadcast to (..., lit).
 
     Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), as in PVWatts
     version 5 (Dobos 2014, NREL/TP-6A20-62641). Inverter: flat efficiency up to its limit.
@@ -45,12 +49,17 @@ def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, view:
     cosine += light.up * cos_t
     np.maximum(cosine, 0, out=cosine)
     direct = (light.beam + light.circumsolar) * cosine
-    sky = light.isotropic * view
+    sky = light.isotropic * ((1 + cos_t) / 2)
     if light.rim.any():
         sky = np.maximum(sky + light.rim * np.abs(sin_t), -light.circumsolar * cosine)
     ground = light.ground * ((1 - cos_t) / 2)
     plane = direct + sky
     plane += ground
+    open_sky = plane
+    if shade is not None:
+        direct, sky, ground = direct * shade.direct, sky * shade.sky, ground * shade.ground
+        plane = direct + sky
+        plane += ground
     if system.glass:
         sky_glass, ground_glass = diffuse_glass(tilts)
         behind = direct * beam_glass(cosine)
@@ -63,6 +72,9 @@ def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, view:
     if array.panel.bifaciality > 0:
         rear = rear_irradiance(light, tilts, azimuths, array.slope_length, array.clearance)
         rear = rear * (array.panel.bifaciality * (1 - REAR_FRAME_SHADE))
+        if shade is not None:  # the ground that lights the back lies in much the same shade as the front
+            level = (light.beam + light.circumsolar) * np.maximum(light.up, 0)
+            rear = rear * (level * shade.direct + light.isotropic * shade.sky) / np.maximum(level + light.isotropic, 1e-9)
         useful = behind + rear
     u0, u1 = FAIMAN[system.mounting]
     gamma = array.panel.gamma
@@ -72,11 +84,14 @@ def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, view:
     warm = useful * factor
     warm *= array.power / 1000
     np.maximum(warm, 0, out=warm)
+    even = warm
+    if shade is not None:
+        warm = warm * shade.uneven
     lines = warm * system.kept(light)
     ac = lines * system.inverter.efficiency
     if system.inverter.power is not None:
         np.minimum(ac, system.inverter.power, out=ac)
-    return Steps(plane, behind, rear, warm, lines, ac)
+    return Steps(open_sky, plane, behind, rear, even, warm, lines, ac)
 
 
 @dataclass(frozen=True, eq=False)
@@ -105,15 +120,15 @@ class TiltSurface:
         return between
 
 
-def tilt_surface(light: Light, system: System, azimuth: float, tilts: Floats) -> TiltSurface:
+def tilt_surface(light: Light, system: System, azimuth: float, tilts: Floats, shade: Shade | None = None) -> TiltSurface:
     """Energy and irradiation of all ``tilts`` (T,) (rising; below zero leans to the other side) for all days."""
     energy = np.empty((DAYS, len(tilts)))
     irradiation = np.empty((DAYS, len(tilts)))
-    views = light.sky_view(tilts, np.full(len(tilts), azimuth))
     block = 4  # small enough that the work stays in the processor's cache
     for start in range(0, len(tilts), block):
         part = slice(start, start + block)
-        steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), views[part, None])
+        factors = None if shade is None else shade.at_tilts(tilts[part], azimuth)
+        steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), factors)
         energy[:, part] = light.daily(steps.ac).T / 1000
         irradiation[:, part] = light.daily(steps.plane).T / 1000
     return TiltSurface(tilts, azimuth, energy, irradiation)
@@ -144,10 +159,18 @@ class Production:
         return sum_by_month(self.energy)
 
 
-def produce(light: Light, system: System, facing: Facing, drive: Drive | None = None) -> Production:
-    """The year's production of panels that face as told."""
+def produce(
+    light: Light,
+    system: System,
+    facing: Facing,
+    drive: Drive | None = None,
+    shade: Shade | None = None,
+    without: frozenset[str] = frozenset(),
+) -> Production:
+    """The year's production of panels that face as told, past all the ``shade`` but that of the things ``without``."""
     tilts, azimuths = facing.surface_tilt[light.hours], facing.surface_azimuth[light.hours]
-    steps = convert(light, system, tilts, azimuths, _views(light, tilts, azimuths))
+    factors = None if shade is None else shade.of_facing(tilts, azimuths, without)
+    steps = convert(light, system, tilts, azimuths, factors)
     if facing.in_service is not None:
         steps = steps.times(facing.in_service[light.hours])
     hourly = light.whole_year(steps.ac)
@@ -157,28 +180,23 @@ def produce(light: Light, system: System, facing: Facing, drive: Drive | None = 
         hourly=hourly,
         energy=hourly.reshape(DAYS, 24).sum(axis=1) / 1000,
         irradiation=light.daily(steps.plane) / 1000,
-        label_energy=float(steps.plane.sum() * system.array.power / 1e6),
-        ledger=_ledger(light, system, steps, float(own_use.sum()) / 1000),
+        label_energy=float(steps.open_sky.sum() * system.array.power / 1e6),
+        ledger=_ledger(light, system, steps, float(own_use.sum()) / 1000, shade is not None),
     )
 
 
-def _views(light: Light, tilts: Floats, azimuths: Floats) -> Floats:
-    if light.skyline is None:
-        return light.sky_view(tilts, azimuths)
-    # Over a skyline each different facing needs its own integral: taken to the nearest degree and shared.
-    rounded = np.stack([np.round(tilts), np.round(azimuths) % 360])
-    unique, place = np.unique(rounded, axis=1, return_inverse=True)
-    shares = np.concatenate([light.sky_view(*unique[:, start : start + 512]) for start in range(0, unique.shape[1], 512)])
-    return shares[place.reshape(-1)]
-
-
-def _ledger(light: Light, system: System, steps: Steps, own_use: float) -> dict[str, float]:
+def _ledger(light: Light, system: System, steps: Steps, own_use: float, shaded: bool) -> dict[str, float]:
     scale = system.array.power / 1e6  # W/m2 hours to kWh at label conditions
-    ledger = {"glass": float((steps.plane - steps.behind_glass).sum() * scale)}
+    ledger = {}
+    if shaded:
+        ledger["shade"] = float((steps.open_sky - steps.plane).sum() * scale)
+    ledger["glass"] = float((steps.plane - steps.behind_glass).sum() * scale)
     rear = float(np.broadcast_to(steps.rear, steps.plane.shape).sum() * scale)
     if system.array.panel.bifaciality > 0:
         ledger["rear_gain"] = -rear
-    ledger["heat"] = float(steps.behind_glass.sum() * scale) + rear - float(steps.warm.sum()) / 1000
+    ledger["heat"] = float(steps.behind_glass.sum() * scale) + rear - float(steps.even.sum()) / 1000
+    if shaded:
+        ledger["uneven_shade"] = float((steps.even - steps.warm).sum()) / 1000
     left = steps.warm
     for name, monthly in system.losses.items():
         taken = left * monthly[light.months]

@@ -1,0 +1,239 @@
+"""Rays against the two solids that everything in a yard is made of: convex bodies with flat faces, and ellipsoids.
+
+Coordinates in metres: x east, y north, z up. A ray starts at a point and runs along a unit vector toward the light.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+PARALLEL = 1e-9  # a ray this close to parallel with a face neither enters nor leaves through it
+NEAR = 1e-6  # m: what touches the point itself is not in its way
+
+
+@dataclass(frozen=True, eq=False)
+class Bounds:
+    """What encloses a solid: the ball about ``centre`` (3,) with ``reach`` m, its ``top`` height, and its ``plan``."""
+
+    centre: Floats
+    reach: float
+    top: float
+    plan: Any
+
+    @classmethod
+    def of(cls, corners: Floats) -> Bounds:
+        from shapely import MultiPoint
+
+        centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+        reach = float(np.sqrt(((corners - centre) ** 2).sum(axis=1).max())) * 1.05
+        return cls(centre, reach, float(corners[:, 2].max()), MultiPoint(corners[:, :2]).convex_hull)
+
+
+class Solid(Protocol):
+    """A body that light may strike. ``corners`` (V, 3) enclose it (its shadow is that of their hull)."""
+
+    @property
+    def corners(self) -> Floats: ...
+
+    @property
+    def bounds(self) -> Bounds: ...
+
+    def struck(self, points: Floats, directions: Floats) -> Bools:
+        """Which rays meet the body. ``points`` (P, 3), or (D, P, 3) where they differ by direction; ``directions``
+        (D, 3); result (D, P)."""
+        ...
+
+    def holds(self, points: Floats) -> Bools:
+        """Which points (P, 3) lie inside (P,)."""
+        ...
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """Convex, flat-faced: the points x with ``normals`` (F, 3) @ x <= ``offsets`` (F,)."""
+
+    normals: Floats
+    offsets: Floats
+    corners: Floats
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        return Bounds.of(self.corners)
+
+    def struck(self, points: Floats, directions: Floats) -> Bools:
+        met = np.empty((len(directions), points.shape[-2]), dtype=bool)
+        room = self.offsets - points @ self.normals.T  # distance to each face's plane, (P, F) or (D, P, F)
+        room = np.ascontiguousarray(np.moveaxis(room, -1, 0))
+        speed = directions @ self.normals.T
+        way = np.where(speed > PARALLEL, 1, np.where(speed < -PARALLEL, -1, 0))
+        # Directions that enter and leave through the same faces are taken together.
+        pattern = way @ 3 ** np.arange(len(self.offsets))
+        for code in np.unique(pattern):
+            rows = np.flatnonzero(pattern == code)
+            here = room if room.ndim == 2 else room[:, rows]
+            signs = way[rows[0]]
+            with np.errstate(divide="ignore"):
+                pace = 1 / speed[rows]
+            enter = self._bound(here, pace, np.flatnonzero(signs < 0), np.maximum, NEAR)
+            leave = self._bound(here, pace, np.flatnonzero(signs > 0), np.minimum, np.inf)
+            hit: Bools = np.asarray(enter < leave)
+            for face in np.flatnonzero(signs == 0):
+                hit[np.broadcast_to(here[face] < 0, hit.shape)] = False
+            met[rows] = hit
+        return met
+
+    @staticmethod
+    def _bound(room: Floats, pace: Floats, faces: NDArray[np.int64], keep: np.ufunc, start: float) -> Floats:
+        """How far along the ray the last of its entries, or the first of its exits, lies (D, P)."""
+        bound = np.full((len(pace), room.shape[-1]), start)
+        for face in faces:
+            keep(bound, room[face] * pace[:, face, None], out=bound)
+        return bound
+
+    def holds(self, points: Floats) -> Bools:
+        inside: Bools = np.all(points @ self.normals.T < self.offsets - NEAR, axis=1)
+        return inside
+
+
+@dataclass(frozen=True, eq=False)
+class Ellipsoid:
+    """Upright ellipsoid about ``centre`` (3,) with half-axes ``radii`` (3,)."""
+
+    centre: Floats
+    radii: Floats
+
+    @cached_property
+    def corners(self) -> Floats:
+        turn = np.radians(np.arange(0, 360, 15))
+        height = np.radians(np.arange(-75, 90, 15))
+        ring = np.stack(np.broadcast_arrays(
+            np.cos(height)[:, None] * np.cos(turn), np.cos(height)[:, None] * np.sin(turn), np.sin(height)[:, None]
+        ), axis=-1).reshape(-1, 3)  # fmt: skip
+        poles = np.array([[0.0, 0, 1], [0, 0, -1]])
+        points: Floats = self.centre + np.concatenate([ring, poles]) * self.radii
+        return points
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        return Bounds.of(self.corners)
+
+    def struck(self, points: Floats, directions: Floats) -> Bools:
+        start = (points - self.centre) / self.radii  # a unit sphere in stretched space
+        along = directions / self.radii
+        a = (along * along).sum(axis=1)[:, None]
+        b = directions_dot(along, start)
+        c = (start * start).sum(axis=-1) - 1
+        met: Bools = (b * b >= a * c) & ((b < 0) | (c < 0))
+        return met
+
+    def holds(self, points: Floats) -> Bools:
+        inside: Bools = (((points - self.centre) / self.radii) ** 2).sum(axis=1) < 1
+        return inside
+
+
+def directions_dot(directions: Floats, points: Floats) -> Floats:
+    """Dot products (D, P) of directions (D, 3) with points (P, 3) or (D, P, 3)."""
+    dots: Floats = directions @ points.T if points.ndim == 2 else np.einsum("dk,dpk->dp", directions, points)
+    return dots
+
+
+@dataclass(frozen=True, eq=False)
+class Ball:
+    """The ball round some points: ``middle`` (3,) and ``radius`` m; ``low`` is the height of the lowest."""
+
+    middle: Floats
+    radius: float
+    low: float
+
+    @cached_property
+    def plan(self) -> Any:
+        from shapely import Point
+
+        return Point(self.middle[:2])
+
+    @classmethod
+    def round(cls, points: Floats) -> Ball:
+        """The ball round points (..., 3)."""
+        flat = points.reshape(-1, 3)
+        middle = (flat.min(axis=0) + flat.max(axis=0)) / 2
+        return cls(middle, float(np.sqrt(((flat - middle) ** 2).sum(axis=1).max())), float(flat[:, 2].min()))
+
+    def may_meet(self, solid: Solid, directions: Floats) -> Bools:
+        """Directions (D,) in which a ray from the ball can meet a solid at all: those that pass near its own ball and
+        do not climb over its top on the way."""
+        bounds = solid.bounds
+        reach = bounds.reach + self.radius + 0.01
+        away = bounds.centre - self.middle
+        forward = directions @ away
+        aside = (away @ away) - forward * forward
+        level = np.hypot(directions[:, 0], directions[:, 1])
+        gap = max(bounds.plan.distance(self.plan) - self.radius, 0.0)
+        climbs = directions[:, 2] * gap > (max(bounds.top - self.low, 0.0) + 0.01) * level
+        near: Bools = (aside <= reach * reach) & (forward > -reach) & ~climbs
+        return near
+
+
+def struck(solids: Sequence[Solid], points: Floats, directions: Floats, ball: Ball | None = None) -> Bools:
+    """Rays that meet any of the solids (D, P). ``ball`` is that of the points, where it is known."""
+    found = np.zeros((len(directions), points.shape[-2]), dtype=bool)
+    around = ball or Ball.round(points)
+    for solid in solids:
+        near = around.may_meet(solid, directions)
+        if near.all():
+            found |= solid.struck(points, directions)
+        elif near.any():
+            found[near] |= solid.struck(points if points.ndim == 2 else points[near], directions[near])
+    return found
+
+
+def box(low: Sequence[float], high: Sequence[float], frame: Floats | None = None, origin: Floats | None = None) -> Body:
+    """A box between two corners of a frame: rows of ``frame`` (3, 3) are its unit axes, ``origin`` (3,) where it begins."""
+    axes = np.eye(3) if frame is None else frame
+    start = np.zeros(3) if origin is None else origin
+    normals = np.concatenate([axes, -axes])
+    base = axes @ start
+    offsets = np.concatenate([base + np.asarray(high, dtype=float), -(base + np.asarray(low, dtype=float))])
+    ends = np.array([[low[i], high[i]] for i in range(3)], dtype=float)
+    grid = np.stack(np.meshgrid(*ends, indexing="ij"), axis=-1).reshape(-1, 3)
+    return Body(normals, offsets, start + grid @ axes)
+
+
+def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]]) -> Body:
+    """An upright body over a convex ``footprint`` (V, 2), from anywhere below up to the lowest of the planes ``tops``,
+    each z = a + b x + c y. Its corners are those of the footprint at ``base`` and at the top, the ridge's ends too."""
+    from shapely import LineString, Polygon
+    from shapely.ops import split
+
+    ring = np.asarray(footprint, dtype=float)
+    area = np.sum(ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1])
+    if area < 0:
+        ring = ring[::-1]
+    edge = np.roll(ring, -1, axis=0) - ring
+    length = np.hypot(edge[:, 0], edge[:, 1])
+    outward = np.stack([edge[:, 1], -edge[:, 0]], axis=1) / length[:, None]
+    sides = np.column_stack([outward, np.zeros(len(ring))])
+    slopes = np.array([[-b, -c, 1.0] for _, b, c in tops])
+    size = np.linalg.norm(slopes, axis=1)
+    normals = np.concatenate([sides, slopes / size[:, None]])
+    offsets = np.concatenate([(outward * ring).sum(axis=1), np.array([a for a, _, _ in tops]) / size])
+    marks = [ring]
+    if len(tops) == 2:  # the ridge, where the two planes cross
+        (a1, b1, c1), (a2, b2, c2) = tops
+        across = np.array([b1 - b2, c1 - c2])
+        if across @ across > 1e-12:
+            on = -(a1 - a2) * across / (across @ across)
+            run = np.array([-across[1], across[0]]) / np.sqrt(across @ across) * 1e4
+            pieces = split(Polygon(ring), LineString([on - run, on + run])).geoms
+            marks += [np.asarray(piece.exterior.coords)[:-1] for piece in pieces]
+    plan = np.unique(np.round(np.concatenate(marks), 9), axis=0)
+    height = np.min([a + plan @ np.array([b, c]) for a, b, c in tops], axis=0)
+    corners = np.concatenate([np.column_stack([plan, np.full(len(plan), base)]), np.column_stack([plan, height])])
+    return Body(normals, offsets, corners)

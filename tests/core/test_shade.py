@@ -1,0 +1,454 @@
+"""Shade in the core: published and hand values, what must be conserved, and rays cast a second way."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sundial.energy.production import produce
+from sundial.energy.shaded import SKYLINE, Shade
+from sundial.errors import BriefError
+from sundial.frame.mounts import Fixed
+from sundial.frame.panels import Array, Panel
+from sundial.shade.shadows import outlines, shadows, skyline_of
+from sundial.shade.sight import dome, see
+from sundial.shade.skyline import Skyline
+from sundial.shade.spacing import clear_pitch, pitch_for_hours
+from sundial.shade.standing import Part, Split, Spot, Standing
+from sundial.shade.strings import best_share
+from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
+from sundial.siting.prices import shade_report
+from tests.core.conftest import study_of
+
+ARRAY = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0)
+WALL = {"kind": "wall", "name": "Wall", "line": [[-15, -5], [15, -5]], "height": 2.5}
+TREE = {"kind": "tree", "name": "Walnut", "at": [4, -7], "crown_radius": 3, "height": 9, "crown_base": 2.5}
+HOUSE = {
+    "kind": "building", "name": "House", "footprint": [[-14, -12], [-6, -12], [-6, -6], [-9, -6], [-9, -9], [-14, -9]],
+    "height": 3.0, "top": "gable", "ridge": 5.0, "roof_azimuth": 90,
+}  # fmt: skip
+POST = {"kind": "post", "name": "Mast", "at": [1.5, -2.5], "height": 5, "width": 0.1}
+YARD = {"objects": [WALL, TREE, HOUSE, POST]}
+QUARTERS = ([1, 2, 5, 6], [3, 4, 7, 8])
+
+
+def fixed(tilt: float = 35.0, **changes: Any):
+    return study_of(mount={"kind": "fixed", "tilt": tilt}, **changes)
+
+
+# -- values by hand ------------------------------------------------------------------------------------------------
+
+
+def test_a_wall_twenty_metres_south_five_metres_up():
+    """tan 14.04 = 5 / 20 due south; 28.28 m along the ray at 45 degrees gives 10.02."""
+    yard = Yard((Barrier("Wall", ((-60, -20), (60, -20)), 6.0, thickness=0.001),))
+    found = skyline_of(yard, np.array([0.0, 0.0, 1.0]), np.array([180.0, 135.0, 225.0, 0.0]))
+    np.testing.assert_allclose(found, [14.04, 10.02, 10.02, 0.0], atol=0.02)
+
+
+@pytest.mark.parametrize(
+    ("currents", "share"),
+    [
+        ([0.2] + [1.0] * 8, 8 / 9),
+        ([1.0, 1, 0.5] * 3, 6 / 9),
+        ([0.5] * 9, 0.5),
+        ([1.0] * 9, 1.0),
+        ([0.0] * 9, 0.0),
+    ],
+)
+def test_blocks_in_series(currents, share):
+    assert best_share(np.array(currents)) == pytest.approx(share)
+    assert best_share(np.array(currents[::-1])) == pytest.approx(share), "the order does not matter"
+
+
+def test_two_rows_at_45_north():
+    """2.0 cos 40 + 2.0 sin 40 / tan 21.56 = 1.532 + 3.254."""
+    assert clear_pitch(2.0, 40.0, 21.56) == pytest.approx(4.786, abs=0.001)
+    at_noon = pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=(12, 12))
+    assert at_noon == pytest.approx(4.786, abs=0.001)
+    assert pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=(10, 14)) > at_noon + 0.2
+    assert pitch_for_hours(2.0, 40.0, -45.0, 0.0) == pytest.approx(pitch_for_hours(2.0, 40.0, 45.0, 180.0))
+
+
+def test_rows_that_never_clear_say_so():
+    with pytest.raises(BriefError, match="not up"):
+        pitch_for_hours(2.0, 40.0, 66.0, 180.0, hours=(8, 16))
+
+
+def test_the_pitch_by_hours_is_just_enough():
+    """Traced with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
+    study = fixed(40.0, site={"latitude": 45.0, "longitude": 0.0, "elevation": 100.0, "timezone": "UTC"},
+                  sky={"kind": "made-up", "name": "green-maritime"})  # fmt: skip
+    pitch = pitch_for_hours(study.array.slope_length / 2 - 0.01, 40.0, 45.0, 180.0, hours=(12, 12))
+    noon = np.array([[0.0, -np.cos(np.radians(21.56)), np.sin(np.radians(21.56))]])
+    for distance, touched in ((pitch + 0.12, False), (pitch - 0.2, True)):
+        standing = Standing(study.array, Spot(split=Split(2, "behind", distance)))
+        met = see(standing, Yard(), noon, np.array([40.0]), np.array([180.0])).light(0).min() < 1
+        assert met == touched
+
+
+# -- what a shade must keep ----------------------------------------------------------------------------------------
+
+
+def test_no_objects_give_the_unshaded_year_exactly():
+    bare, empty = fixed(), fixed(yard={"objects": []})
+    assert empty.shade is None
+    assert empty.production().year == bare.production().year
+    light = bare.light
+    nothing = Shade(light, bare.stand, Yard(), Skyline(((0.0, 0.0),)))
+    made = produce(light, bare.system, Fixed(35, 180).facing(None), None, nothing)
+    assert made.year == pytest.approx(bare.production().year, rel=1e-5)
+
+
+def test_a_ring_of_wall_to_the_zenith_leaves_nothing():
+    ring = [[4, -3], [4, 5], [-4, 5], [-4, -3], [4, -3]]
+    walls = {"objects": [{"kind": "wall", "name": "Ring", "line": ring, "height": 150.0, "thickness": 1.0}]}
+    made = fixed(yard=walls).production()
+    assert made.year < 0.02 * fixed().production().year
+    assert fixed(horizon=[[0, 90]]).production().year == pytest.approx(0, abs=1e-9)
+
+
+@given(st.floats(0.5, 6), st.floats(0.1, 4))
+@settings(max_examples=8)
+def test_taller_is_never_less_loss(height, more):
+    low, high = (fixed(yard={"objects": [{**WALL, "height": h}]}).production().year for h in (height, height + more))
+    assert high <= low * (1 + 1e-9)
+
+
+def test_a_fence_of_holes_costs_nothing():
+    years = [fixed(yard={"objects": [{**WALL, "kind": "fence", "open": share}]}).production().year for share in (0, 0.3, 0.7, 1)]
+    assert years == sorted(years)
+    assert years[-1] == pytest.approx(fixed().production().year, rel=1e-12)
+
+
+def mirrored(thing: dict[str, Any]) -> dict[str, Any]:
+    turned = dict(thing)
+    for key in ("footprint", "line"):
+        if key in thing:
+            turned[key] = [[-x, y] for x, y in thing[key]][::-1]
+    if "at" in thing:
+        turned["at"] = [-thing["at"][0], thing["at"][1]]
+    if "roof_azimuth" in thing:
+        turned["roof_azimuth"] = (360 - thing["roof_azimuth"]) % 360
+    return turned
+
+
+def rotated(thing: dict[str, Any], angle: float) -> dict[str, Any]:
+    """Clockwise about the origin, as azimuths run."""
+    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+
+    def turn(point):
+        return [point[0] * c + point[1] * s, -point[0] * s + point[1] * c]
+
+    turned = dict(thing)
+    for key in ("footprint", "line"):
+        if key in thing:
+            turned[key] = [turn(point) for point in thing[key]]
+    if "at" in thing:
+        turned["at"] = turn(thing["at"])
+    if "roof_azimuth" in thing:
+        turned["roof_azimuth"] = (thing["roof_azimuth"] + angle) % 360
+    return turned
+
+
+def year_under(light, things, azimuth, skyline=None):
+    study = fixed(yard={"objects": things}, array={"rows": 2, "columns": 4, "azimuth": azimuth})
+    shade = Shade(light, study.stand, study.yard, skyline, size=0)
+    return produce(light, study.system, Fixed(35, azimuth).facing(None), None, shade)
+
+
+def turned_light(light, angle=None):
+    """The light with its sun mirrored east to west, or turned by an angle."""
+    from dataclasses import replace
+
+    if angle is None:
+        return replace(light, east=-light.east, azimuth=(360 - light.azimuth) % 360)
+    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+    east, north = light.east * c + light.north * s, -light.east * s + light.north * c
+    return replace(light, east=east, north=north, azimuth=(light.azimuth + angle) % 360)
+
+
+def test_mirrored_yards_give_mirrored_losses(greensboro):
+    light = greensboro.light
+    skyline, other = Skyline(((90.0, 5.0), (200.0, 25.0), (300.0, 2.0))), Skyline(((60.0, 2.0), (160.0, 25.0), (270.0, 5.0)))
+    things = [WALL, TREE, HOUSE]
+    ours = year_under(light, things, 170.0, skyline)
+    theirs = year_under(turned_light(light), [mirrored(thing) for thing in things], 190.0, other)
+    np.testing.assert_allclose(ours.energy, theirs.energy, rtol=2e-3, atol=2e-3)
+    assert ours.year == pytest.approx(theirs.year, rel=2e-4)
+
+
+@pytest.mark.parametrize("angle", [30.0, 137.0, 251.5])
+def test_turning_everything_changes_nothing(greensboro, angle):
+    """Without a post: its section is a square along the axes of the plan."""
+    things = [WALL, TREE, HOUSE]
+    ours = year_under(greensboro.light, things, 180.0)
+    theirs = year_under(turned_light(greensboro.light, angle), [rotated(t, angle) for t in things], (180 + angle) % 360)
+    assert ours.year == pytest.approx(theirs.year, rel=1e-3)
+
+
+def test_leaves_fall_and_come_back():
+    evergreen = fixed(yard={"objects": [TREE]}).production().by_month
+    leafy = fixed(yard={"objects": [{**TREE, "leaf_months": [5, 6, 7, 8, 9, 10]}]}).production().by_month
+    np.testing.assert_allclose(leafy[4:10], evergreen[4:10], rtol=1e-9)
+    assert (leafy[[0, 1, 10, 11]] > evergreen[[0, 1, 10, 11]] * 1.05).all()
+
+
+def test_a_leafy_skyline_hides_less_in_winter():
+    solid = fixed(horizon=[[90, 25], [270, 25]]).production().by_month
+    leafy = fixed(horizon=[[90, 25, "leafy"], [270, 25, "leafy"]]).production().by_month
+    assert (leafy[[0, 11]] > solid[[0, 11]] * 1.1).all()
+    assert leafy[6] == pytest.approx(solid[6], rel=0.03)
+
+
+# -- bins, nodes, samples ------------------------------------------------------------------------------------------
+
+
+def random_yard(seed: int) -> list[dict[str, Any]]:
+    """A few invented things round the array, clear of it."""
+    rng = np.random.default_rng(seed)
+    things: list[dict[str, Any]] = []
+    for index in range(3):
+        a, r = rng.uniform(90, 270), rng.uniform(7, 14)
+        x, y = r * np.sin(np.radians(a)), r * np.cos(np.radians(a))
+        things.append({"kind": "tree", "name": f"Tree {index}", "at": [x, y], "crown_radius": rng.uniform(1, 2.5),
+                       "height": rng.uniform(4, 11), "crown_base": rng.uniform(0.5, 2.5)})  # fmt: skip
+    x, y, w, d = rng.uniform(-9, 9), rng.uniform(-16, -10), rng.uniform(2, 6), rng.uniform(2, 5)
+    things.append({"kind": "building", "name": "Barn", "footprint": [[x, y], [x + w, y], [x + w, y + d], [x, y + d]],
+                   "height": rng.uniform(2, 4), "top": "gable", "ridge": rng.uniform(4, 6), "roof_azimuth": 90})  # fmt: skip
+    x, y = rng.uniform(-6, 6), rng.uniform(-6, -4)
+    things.append({"kind": "wall", "name": "Wall", "line": [[x - 4, y], [x + 5, y - 1]], "height": rng.uniform(0.8, 2.4)})
+    return things
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_bins_agree_with_the_sum_hour_by_hour(greensboro, seed):
+    """Half a per cent of the year, one of any month."""
+    study = fixed(yard={"objects": random_yard(seed)})
+    hourly = produce(study.light, study.system, *study.own_facing, Shade(study.light, study.stand, study.yard, None, 0))
+    binned = study.production()
+    assert binned.year < 0.99 * study.open_sky.production().year, "there is shade to compare"
+    assert binned.year == pytest.approx(hourly.year, rel=0.005)
+    np.testing.assert_allclose(binned.by_month, hourly.by_month, rtol=0.01)
+
+
+@pytest.mark.parametrize("tilt", [7.0, 22.5, 37.0, 52.0])
+def test_tilts_between_those_traced(tilt, monkeypatch):
+    study = fixed(tilt, yard=YARD)
+    between = study.production().year
+    monkeypatch.setattr("sundial.energy.shaded.NODE", 0.5)
+    assert between == pytest.approx(fixed(tilt, yard=YARD).production().year, rel=0.004)
+
+
+def test_the_dome_is_whole():
+    sky = dome()
+    assert sky.angles.sum() == pytest.approx(2 * np.pi)
+    np.testing.assert_allclose(sky.weights(np.array([0.0, 40.0]), np.array([180.0, 120.0])).sum(axis=1), [1, 0.883], atol=0.004)
+
+
+def inside_by_steps(thing: dict[str, Any], points: np.ndarray) -> np.ndarray:
+    """Whether points (N, 3) lie in a thing: written from its description, not with the core's solids."""
+    x, y, z = points.T
+    if thing["kind"] == "tree":
+        a, b = thing["crown_base"], thing["height"]
+        crown = ((x - thing["at"][0]) ** 2 + (y - thing["at"][1]) ** 2) / thing["crown_radius"] ** 2
+        return crown + ((z - (a + b) / 2) / ((b - a) / 2)) ** 2 < 1
+    from shapely import LineString, Polygon, contains_xy
+
+    if thing["kind"] == "wall":
+        return contains_xy(LineString(thing["line"]).buffer(0.15, cap_style="flat"), x, y) & (z < thing["height"])
+    corners = np.array(thing["footprint"])
+    low, high = corners[:, 1].min(), corners[:, 1].max()  # the ridge runs east to west
+    roof = thing["ridge"] - (thing["ridge"] - thing["height"]) * np.abs(y - (low + high) / 2) / ((high - low) / 2)
+    return contains_xy(Polygon(corners), x, y) & (z < roof)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_rays_cast_a_second_way(seed):
+    """Small steps along every ray, things asked point by point: the shaded share of the samples agrees to 1 %."""
+    things = [{**thing, "trunk_radius": 0.0} if thing["kind"] == "tree" else thing for thing in random_yard(seed)]
+    study = fixed(yard={"objects": things})
+    rng = np.random.default_rng(seed)
+    azimuth, height = np.radians(rng.uniform(100, 260, 12)), np.radians(rng.uniform(6, 50, 12))
+    suns = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
+    tilts, facing = np.full(12, 30.0), np.full(12, 180.0)
+    hard = tuple(trace for trace in see(study.stand, study.yard, suns, tilts, facing).traces)
+    ours = np.zeros((12, len(study.stand.samples.place)), dtype=bool)
+    for trace in hard:
+        ours[trace.rows] |= trace.struck
+    points = study.stand.points(tilts[:1], facing[:1])[0]
+    along = np.arange(0.02, 30, 0.02)
+    theirs = np.zeros_like(ours)
+    for index, sun in enumerate(suns):
+        path = (points[:, None, :] + along[None, :, None] * sun).reshape(-1, 3)
+        met = np.zeros(len(path), dtype=bool)
+        for thing in things:
+            met |= inside_by_steps(thing, path)
+        theirs[index] = met.reshape(len(points), -1).any(axis=1)
+    np.testing.assert_allclose(ours.mean(axis=1), theirs.mean(axis=1), atol=0.01)
+
+
+# -- things, and the array among them ------------------------------------------------------------------------------
+
+
+def test_a_sloping_yard_lifts_what_stands_uphill():
+    wall = Barrier("Wall", ((-60, -20), (60, -20)), 6.0, thickness=0.001)
+    falls_north = Yard((wall,), Ground(5.0, 0.0))
+    found = skyline_of(falls_north, np.array([0.0, 0.0, 1.0]), np.array([180.0]))
+    np.testing.assert_allclose(found, np.degrees(np.arctan((5 + 20 * np.tan(np.radians(5))) / 20)), atol=0.02)
+
+
+def test_roofs_against_the_sky():
+    """Seen along its ridge a gable shows its height in the middle; a lean-to its high side."""
+    foot = ((-3.0, -16.0), (3.0, -16.0), (3.0, -10.0), (-3.0, -10.0))
+    eye = np.array([0.0, 0.0, 1.0])
+    gable = Yard((Building("Barn", foot, 3.0, "gable", 5.0, 0.0),))
+    assert skyline_of(gable, eye, np.array([180.0]))[0] == pytest.approx(np.degrees(np.arctan(4 / 10)), abs=0.05)
+    flat = Yard((Building("Barn", foot, 3.0),))
+    assert skyline_of(flat, eye, np.array([180.0]))[0] == pytest.approx(np.degrees(np.arctan(2 / 10)), abs=0.05)
+    falling_north = Yard((Building("Barn", foot, 3.0, "lean-to", 5.0, 0.0),))
+    assert skyline_of(falling_north, eye, np.array([180.0]))[0] == pytest.approx(np.degrees(np.arctan(4 / 16)), abs=0.05)
+
+
+def test_a_crown_hangs_over_what_is_under_it():
+    tree = Yard((Tree("Elm", (0, -10), 2.0, 8.0, 4.0, trunk_radius=0.2),))
+    crown, trunk = outlines(tree, np.array([0.0, 0.0, 0.5]))
+    assert crown.low.min() > 15
+    top = np.arctan(5.5 / 10) + np.arcsin(2 / np.hypot(10, 5.5))  # the tangent to a ball of 2 m
+    assert crown.high.max() == pytest.approx(np.degrees(top), abs=0.1)
+    assert trunk.low.max() == 0
+    assert np.ptp(trunk.azimuths) < 3 < np.ptp(crown.azimuths)
+
+
+def test_a_shadow_is_as_long_as_the_sun_is_low():
+    (shadow,) = shadows(Yard((Post("Mast", (0, 0), 4.0, 0.1),)), 180.0, 45.0, 5)
+    assert shadow.rings[0][:, 1].max() == pytest.approx(4.05, abs=0.02)
+    assert shadows(Yard((Post("Mast", (0, 0), 4.0, 0.1),)), 180.0, 1.0, 5) == []
+
+
+def test_a_low_wall_tells_full_cells_from_half_cut():
+    """Its shadow on the lowest cells stops a whole-cell panel in portrait, half of a half-cut one, and one block in three
+    of a panel in landscape."""
+    sun = np.array([[0.0, -np.cos(np.radians(20)), np.sin(np.radians(20))]])
+    shares = {}
+    for name, half, portrait in (("full", False, True), ("half", True, True), ("landscape", False, False)):
+        array = Array(Panel(430, 1.722, 1.134, half_cut=half), 1, 4, 180.0, portrait, 0.5)
+        wall = Yard((Barrier("Wall", ((-9, -1.5), (9, -1.5)), 1.16),))  # its shadow ends some 0.2 m up the slope
+        standing = Standing(array)
+        seen = see(standing, wall, sun, np.array([35.0]), np.array([180.0]))
+        samples = standing.samples
+        blocks = seen.light(0)[0].reshape(-1, samples.halves, samples.cells).min(axis=2).mean(axis=1)
+        shares[name] = float(samples.wired.share(blocks))
+        assert 0.02 < 1 - seen.light(0)[0] @ samples.weight < 0.25, "the shadow itself is small"
+    assert shares["full"] == 0
+    assert shares["half"] == pytest.approx(0.5)
+    assert shares["landscape"] == pytest.approx(2 / 3)
+
+
+def test_wiring_changes_what_a_shadow_costs():
+    tree = {"objects": [{**TREE, "at": [5, -5], "crown_radius": 2}]}
+    series, parallel, own = (
+        fixed(yard=tree, wiring=wiring).production().year
+        for wiring in ({"kind": "series"}, {"kind": "parallel", "strings": QUARTERS}, {"kind": "own"})
+    )
+    assert series < parallel < own
+
+
+def test_groups_behind_each_other_shade_and_a_rail_does_too():
+    plain = fixed().production().year
+    near, far = (fixed(spot={"split": {"groups": 2, "how": "behind", "distance": d}}).production().year for d in (2.2, 8.0))
+    assert near < far <= plain * 1.0001
+    rail = {"name": "Rail", "along": [-3, 3], "up": [-0.15, -0.1], "off": [0.0, 0.25]}
+    assert fixed(spot={"parts": [rail]}).production().year < plain * 0.999
+
+
+def test_a_post_shades_one_panel_and_not_the_next():
+    standing = Standing(ARRAY)
+    sun = np.array([[0.0, -np.cos(0.5), np.sin(0.5)]])
+    post = Yard((Post("Post", (0.67, -0.6), 3.0, 0.15),))
+    lit = see(standing, post, sun, np.array([30.0]), np.array([180.0])).light(0)[0].reshape(8, -1).mean(axis=1)
+    assert lit[[0, 1, 3]].min() == 1
+    assert lit[2] < 1
+
+
+def test_trackers_stand_in_the_same_yard():
+    for mount in ({"kind": "two-axis"}, {"kind": "one-axis"}):
+        shaded, bare = study_of(mount=mount, yard=YARD).production(), study_of(mount=mount).production()
+        assert 0.6 * bare.year < shaded.year < 0.99 * bare.year
+        assert shaded.ledger["shade"] > 0
+        taken = sum(shaded.ledger.values())
+        assert shaded.label_energy - taken == pytest.approx(shaded.year)
+
+
+# -- what cannot be ------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("thing", "path", "words"),
+    [
+        ({**HOUSE, "footprint": [[0, 0], [4, 4], [4, 0], [0, 4]]}, "footprint", "crosses itself"),
+        ({**HOUSE, "ridge": 2.0}, "ridge", "under its eaves"),
+        ({**TREE, "crown_base": 9.5}, "crown_base", "above its top"),
+        ({**WALL, "height": -2}, "height", "more than 0"),
+        ({**WALL, "line": [[0, 0], [9000, 0]]}, "line[1]", "500 m"),
+        ({**WALL, "line": [[1, 1], [1, 1]]}, "line", "no length"),
+        ({**POST, "width": 0}, "width", "wide"),
+        ({**TREE, "light_bare": 1.4}, "light_bare", "share"),
+    ],
+)
+def test_things_that_cannot_be(thing, path, words):
+    with pytest.raises(BriefError, match=words) as refused:
+        _ = fixed(yard={"objects": [thing]}).yard
+    assert refused.value.path == f"yard.objects[0].{path}"
+
+
+def test_the_array_inside_something_and_names_twice():
+    for thing in (
+        {**HOUSE, "footprint": [[-5, -3], [5, -3], [5, 4], [-5, 4]]},
+        {**TREE, "at": [0, 0.5]},
+        {**WALL, "line": [[-3, 0.6], [3, 0.6]]},
+    ):
+        with pytest.raises(BriefError, match="stands inside") as refused:
+            fixed(yard={"objects": [thing]}).production()
+        assert refused.value.path == "spot"
+    with pytest.raises(BriefError, match="there twice"):
+        _ = fixed(yard={"objects": [TREE, {**POST, "name": "Walnut"}]}).yard
+
+
+def test_a_thousand_things_are_refused_in_words():
+    many = [{**POST, "name": f"Post {i}", "at": [i % 40, 20 + i // 40]} for i in range(1000)]
+    with pytest.raises(BriefError, match="200 are the most"):
+        _ = fixed(yard={"objects": many}).yard
+
+
+@pytest.mark.parametrize(
+    ("wiring", "words"),
+    [
+        ({"kind": "series", "strings": [[1, 2, 3]]}, "panel 4 is in no string"),
+        ({"kind": "parallel", "strings": [[1, 2, 3, 4], [5, 6, 7, 7, 8]]}, "wired twice"),
+        ({"kind": "parallel", "strings": [[1, 2, 3, 4], [5, 6, 7, 9]]}, "the array has 8"),
+        ({"kind": "series", "strings": [[1, 2, 3, 4], [5, 6, 7, 8]]}, "one string"),
+    ],
+)
+def test_wirings_that_cannot_be(wiring, words):
+    with pytest.raises(BriefError, match=words):
+        fixed(yard=YARD, wiring=wiring).production()
+
+
+def test_groups_that_do_not_divide_and_parts_turned_round():
+    with pytest.raises(BriefError, match="cannot be parted"):
+        fixed(spot={"split": {"groups": 3, "how": "behind", "distance": 3}}).production()
+    with pytest.raises(BriefError, match="beyond where it begins"):
+        Part("Clamp", (0.2, 0.1), (0, 1), (0, 1))
+
+
+def test_a_rail_over_the_edge_and_a_skyline_have_their_price():
+    rail = {"kind": "rail", "name": "Rail", "line": [[-3, -0.3], [3, -0.3]], "height": 1.2, "thickness": 0.08}
+    report = shade_report(fixed(yard={"objects": [rail, TREE]}, horizon=[[90, 4], [180, 15], [270, 4]]))
+    assert {price.name for price in report.prices} == {"Rail", "Walnut", SKYLINE}
+    assert min(price.kwh for price in report.prices) > 5
+    assert sum(price.share for price in report.prices) == pytest.approx(report.loss)
