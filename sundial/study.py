@@ -54,10 +54,11 @@ def _no_file(name: str) -> bytes:
 @dataclass(frozen=True, eq=False)
 class Kept:
     """What was worked out for one place, sky and array, and holds whatever the wish, the prices or the options are:
-    years of mounts, and plans by the wish behind them."""
+    years of mounts, plans by the wish behind them, and surfaces with one thing thought away."""
 
     years: dict[tuple[str, int], Production] = field(default_factory=dict)
     plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
+    surfaces: dict[str, TiltSurface] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -233,6 +234,13 @@ class Study:
                 tilts = np.union1d(np.arange(low, 91.0), self.reachable)
                 self._surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts, self.shade)
         return self._surfaces[facing]
+
+    def surface_without(self, name: str) -> TiltSurface:
+        """The array's own surface with one thing thought away."""
+        if name not in self.kept.surfaces:
+            tilts = self.surface().tilts
+            self.kept.surfaces[name] = tilt_surface(self.light, self.system, self.azimuth, tilts, self.shade, frozenset({name}))
+        return self.kept.surfaces[name]
 
     def wish(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Wish:
         """The plan's wish as the brief states it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
@@ -173,6 +174,12 @@ def sun_at(site: Site, when: datetime) -> SunMoment:
     """The sun at one moment; a time without zone is the site's own clock time."""
     spa = _positions(site, np.array([_unix(_zoned(site, when))]))
     return SunMoment(*(float(spa[name][0]) for name in ("azimuth", "apparent_elevation", "elevation", "equation_of_time")))
+
+
+def sun_through(site: Site, whens: Sequence[datetime]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Azimuth and refracted elevation, degrees (n,), at many moments; times without zone are the site's own clock times."""
+    found = _positions(site, np.array([_unix(_zoned(site, when)) for when in whens]))
+    return found["azimuth"], found["apparent_elevation"]
 
 
 def _zoned(site: Site, when: datetime) -> datetime:

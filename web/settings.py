@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "web.accounts",
     "web.builds",
     "web.place",
+    "web.shade",
     "web.frame",
     "web.tilt",
     "web.worth",

@@ -120,14 +120,22 @@ class TiltSurface:
         return between
 
 
-def tilt_surface(light: Light, system: System, azimuth: float, tilts: Floats, shade: Shade | None = None) -> TiltSurface:
-    """Energy and irradiation of all ``tilts`` (T,) (rising; below zero leans to the other side) for all days."""
+def tilt_surface(
+    light: Light,
+    system: System,
+    azimuth: float,
+    tilts: Floats,
+    shade: Shade | None = None,
+    without: frozenset[str] = frozenset(),
+) -> TiltSurface:
+    """Energy and irradiation of all ``tilts`` (T,) (rising; below zero leans to the other side) for all days, past all the
+    ``shade`` but that of the things ``without``."""
     energy = np.empty((DAYS, len(tilts)))
     irradiation = np.empty((DAYS, len(tilts)))
     block = 4  # small enough that the work stays in the processor's cache
     for start in range(0, len(tilts), block):
         part = slice(start, start + block)
-        factors = None if shade is None else shade.at_tilts(tilts[part], azimuth)
+        factors = None if shade is None else shade.at_tilts(tilts[part], azimuth, without)
         steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), factors)
         energy[:, part] = light.daily(steps.ac).T / 1000
         irradiation[:, part] = light.daily(steps.plane).T / 1000

@@ -8,10 +8,10 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from sundial.days import date_of_day
-from sundial.shade.shadows import Shadow, cast, shadows, unit
+from sundial.shade.shadows import LOWEST_SUN, Shadow, cast, shadows, unit
 from sundial.shade.solids import Floats
 from sundial.study import Study
-from sundial.sun import sun_at, sun_day
+from sundial.sun import sun_day, sun_through
 
 STEP = 30  # minutes
 
@@ -39,30 +39,28 @@ def day_in_yard(study: Study, day: int, year: int) -> list[Moment]:
     else:
         start, end = sun.sunrise.replace(tzinfo=None), sun.sunset.replace(tzinfo=None)
     first = start.replace(minute=0, second=0, microsecond=0)
-    made = []
     tilt = float(study.own_facing[0].surface_tilt.reshape(365, 24)[day].max())
-    for step in range(50):
-        moment = first + timedelta(minutes=STEP * step)
-        if moment < start or moment > end or moment.date() > when + timedelta(days=1):
-            continue
-        made.append(_moment(study, moment, tilt))
-    return made
+    every = [first + timedelta(minutes=STEP * step) for step in range(50)]
+    moments = [moment for moment in every if start <= moment <= end]
+    return [
+        _moment(study, moment, float(azimuth), float(elevation), tilt)
+        for moment, azimuth, elevation in zip(moments, *sun_through(study.site, moments), strict=True)
+    ]
 
 
-def _moment(study: Study, moment: datetime, tilt: float) -> Moment:
-    seen = sun_at(study.site, moment)
-    fallen = shadows(study.yard, seen.azimuth, seen.elevation, moment.month - 1)
+def _moment(study: Study, moment: datetime, azimuth: float, elevation: float, tilt: float) -> Moment:
+    fallen = shadows(study.yard, azimuth, elevation, moment.month - 1)
     own: list[Floats] = []
-    if seen.elevation > 2:
+    if elevation > LOWEST_SUN:
         from shapely import MultiPoint
 
         corners = study.stand.corners(tilt, study.azimuth)
-        ray = unit(seen.azimuth, seen.elevation)
+        ray = unit(azimuth, elevation)
         for group in corners:
             hull = MultiPoint(cast(group, ray, study.yard.ground)).convex_hull
             if hull.geom_type == "Polygon":
                 own.append(np.asarray(hull.exterior.coords)[:-1])
-    return Moment(moment.strftime("%H:%M"), seen.azimuth, seen.elevation, fallen, own)
+    return Moment(moment.strftime("%H:%M"), azimuth, elevation, fallen, own)
 
 
 def other_season(day: int) -> int:

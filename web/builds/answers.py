@@ -17,8 +17,10 @@ from pydantic import TypeAdapter
 
 import sundial
 from sundial.brief.model import Brief
-from sundial.energy.production import TiltSurface
+from sundial.energy.production import Production, TiltSurface
 from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
+from sundial.siting.prices import ShadeReport, shade_report
+from sundial.siting.whatif import year_of
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Kept, Study
 from web.builds.briefs import brief_of_build
@@ -27,7 +29,9 @@ from web.builds.models import Answer, Build
 Held = TypeVar("Held")
 ANSWERS_KEPT = 4  # of each kind and build, when there are more than twice as many
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
-MADE, TRACKERS = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...])
+MADE, TRACKERS, SHADE = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...]), TypeAdapter(ShadeReport)
+AROUND = ("horizon", "leaf_months", "yard", "spot", "wiring")  # what stands in the way
+PHYSICS = ("site", "sky", "ground", "panel", "array", "mount", "system", *AROUND)  # what energy follows from
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 
 
@@ -63,12 +67,17 @@ _weather_shelf, _study_shelf = _Shelf(8), _Shelf(24)
 class Answers:
     """What the core says about one build as it stands in the database."""
 
-    def __init__(self, build: Build) -> None:
-        self.build = build
+    def __init__(self, build: Build, shaded: bool = True) -> None:
+        self.build, self.shaded = build, shaded
 
     @cached_property
     def brief(self) -> Brief:
-        return brief_of_build(self.build)
+        return brief_of_build(self.build, self.shaded)
+
+    @cached_property
+    def open_sky(self) -> Answers:
+        """The same build with nothing in the light's way."""
+        return Answers(self.build, shaded=False) if self.shaded and self.build.yard.anything else self
 
     @cached_property
     def _data(self) -> dict[str, Any]:
@@ -86,7 +95,7 @@ class Answers:
 
     @cached_property
     def surface_digest(self) -> str:
-        return self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system")
+        return self.digest(*PHYSICS)
 
     @cached_property
     def weather(self) -> WeatherYear:
@@ -116,7 +125,7 @@ class Answers:
 
     @cached_property
     def plan(self) -> PlanReport:
-        digest = self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system", "plan", "use")
+        digest = self.digest(*PHYSICS, "plan", "use")
         return self._stored("plan", digest, lambda _: plan_report(self.study), PLAN_REPORT.dump_json, PLAN_REPORT.validate_json)
 
     @cached_property
@@ -136,8 +145,19 @@ class Answers:
     @cached_property
     def produced(self) -> Made:
         """The year of the build's own mount, with every loss by name."""
-        digest = self.digest("site", "sky", "ground", "horizon", "panel", "array", "mount", "system", "plan")
+        digest = self.digest(*PHYSICS, "plan")
         return self._stored("made", digest, lambda _: made_report(self.study), MADE.dump_json, MADE.validate_json)
+
+    @property
+    def held(self) -> Production:
+        """The year of the own mount that a change is set against, kept in this process."""
+        return _study_shelf.get("held " + self.digest(*PHYSICS, "plan"), lambda: year_of(self.study, self.study.brief))
+
+    @cached_property
+    def shade(self) -> ShadeReport:
+        """What shade takes, thing by thing."""
+        digest = self.digest(*PHYSICS, "plan")
+        return self._stored("shade", digest, lambda _: shade_report(self.study), SHADE.dump_json, SHADE.validate_json)
 
     def _stored(
         self, kind: str, digest: str, make: Callable[[str], Held], pack: Callable[[Held], bytes], unpack: Callable[[bytes], Held]

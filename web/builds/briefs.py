@@ -13,9 +13,11 @@ from django.utils import timezone
 from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky, SteppedMount
 from sundial.brief.read import FORMAT, VERSION, brief_of
 from sundial.errors import BriefError
+from sundial.shade.survey import true_azimuth
 from web.builds.models import Build
 from web.frame.models import Frame
 from web.place.models import Place
+from web.shade.models import Yard
 from web.tilt.models import Plan
 from web.worth.models import Option, Purse
 
@@ -74,9 +76,32 @@ def brief_data(build: Build) -> dict[str, Any]:
         "worth": {name: getattr(purse, name) for name in WORTH},
         "options": [_option(option) for option in build.options.all()],
     }
-    if place.horizon:
-        data["horizon"] = place.horizon
+    return data | _around(build.yard)
+
+
+def _around(yard: Yard) -> dict[str, Any]:
+    """The keys of what stands around, and where the array stands in it."""
+    data: dict[str, Any] = {
+        "spot": {"x": yard.x, "y": yard.y, "split": yard.split, "parts": yard.parts},
+        "wiring": yard.wiring,
+    }
+    if yard.skyline:
+        # What is solid is said by leaving its kind out.
+        data["horizon"] = [
+            [r["azimuth"], r["elevation"], *([r["kind"]] if r.get("kind", "solid") != "solid" else [])] for r in yard.skyline
+        ]
+        raw = ("bearing", "declination", "elevation", "kind")
+        data["readings"] = [{name: r[name] for name in raw if name in r} for r in yard.skyline if "bearing" in r]
+        data["leaf_months"] = yard.leaf_months
+    if yard.objects_held or yard.slope:
+        data["yard"] = {"objects": yard.objects_held, "slope": yard.slope, "slope_toward": yard.slope_toward}
     return data
+
+
+def open_sky(data: dict[str, Any]) -> dict[str, Any]:
+    """The same brief with nothing in the light's way."""
+    bare = {key: value for key, value in data.items() if key not in ("horizon", "readings", "leaf_months", "yard")}
+    return bare | {"spot": {**data["spot"], "split": None, "parts": []}}
 
 
 def _coming_year() -> int:
@@ -104,9 +129,10 @@ def _option(option: Option) -> dict[str, Any]:
     return {"name": option.name or None, "row": option.row or None, **{name: getattr(option, name) for name in OPTION}}
 
 
-def brief_of_build(build: Build) -> Brief:
-    """The checked brief of a build; BriefError names what is wrong."""
-    return brief_of(brief_data(build))
+def brief_of_build(build: Build, shaded: bool = True) -> Brief:
+    """The checked brief of a build, with its shade or under an open sky; BriefError names what is wrong."""
+    data = brief_data(build)
+    return brief_of(data if shaded else open_sky(data))
 
 
 def export_data(build: Build) -> dict[str, Any]:
@@ -127,7 +153,6 @@ def build_from_brief(owner: Any, brief: Brief, key: UUID | None = None, where: s
     build = Build.objects.create(owner=owner, name=brief.name[:80] or "My build", where=where, **extra)
     site, sky = brief.site, brief.sky
     place = Place(build=build, **site.model_dump(), albedo=_twelve(brief.ground.albedo), sky_kind=sky.kind)
-    place.horizon = [list(point) for point in brief.horizon or []]
     if isinstance(sky, MonthlySky):
         place.ghi, place.temp_air, place.wind_speed = _twelve(sky.ghi), _twelve(sky.temp_air), _twelve(sky.wind_speed)
         place.seed = sky.seed
@@ -139,6 +164,7 @@ def build_from_brief(owner: Any, brief: Brief, key: UUID | None = None, where: s
         take_weather(place, sky.file, weather)
         place.shift_minutes = sky.shift_minutes
     place.save()
+    Yard.objects.create(build=build, **yard_fields(brief))
     array, system = brief.array, brief.system
     Frame.objects.create(
         build=build,
@@ -160,6 +186,35 @@ def build_from_brief(owner: Any, brief: Brief, key: UUID | None = None, where: s
         held = option.model_dump(exclude_none=True)
         Option.objects.create(build=build, position=position, **held)
     return build
+
+
+def yard_fields(brief: Brief) -> dict[str, Any]:
+    """What a yard keeps of a brief."""
+    held = brief.model_dump(mode="json", exclude_none=True)
+    yard, spot = held.get("yard") or {}, held["spot"]
+    skyline = []
+    for point in held.get("horizon") or []:
+        azimuth, elevation, kind = [*point, "solid"][:3]
+        reading = {"azimuth": azimuth, "elevation": elevation, "kind": kind}
+        raw = next((r for r in held["readings"] if _same(r, azimuth, elevation)), None)
+        skyline.append(reading | ({"bearing": raw["bearing"], "declination": raw["declination"]} if raw else {}))
+    return {
+        "objects_held": yard.get("objects", []),
+        "slope": yard.get("slope", 0.0),
+        "slope_toward": yard.get("slope_toward", 180.0),
+        "x": spot["x"],
+        "y": spot["y"],
+        "split": spot.get("split"),
+        "parts": spot["parts"],
+        "wiring": held["wiring"],
+        "skyline": skyline,
+        "leaf_months": held.get("leaf_months"),
+    }
+
+
+def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:
+    turn = abs((true_azimuth(raw["bearing"], raw["declination"]) - azimuth + 180) % 360 - 180)
+    return turn < 0.1 and raw["elevation"] == elevation
 
 
 def _twelve(value: list[float] | float) -> list[float]:

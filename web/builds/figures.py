@@ -75,7 +75,7 @@ class Station:
     current: bool
 
 
-TITLES = {"place": "The place", "frame": "The frame", "tilt": "The tilt plan", "worth": "Worth it?"}
+TITLES = {"place": "The place", "shade": "The shade", "frame": "The frame", "tilt": "The tilt plan", "worth": "Worth it?"}
 
 
 def rail(build: Build, current: str) -> list[Station]:
@@ -83,6 +83,7 @@ def rail(build: Build, current: str) -> list[Station]:
     place, purse = build.place, build.purse
     complete = {
         "place": place.sky_kind != "made-up",
+        "shade": build.yard.anything,
         "frame": True,
         "tilt": bool(build.plan.tilt_now is not None or build.plan.value_of_hour),
         "worth": purse.panel_cost is not None,

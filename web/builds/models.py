@@ -17,7 +17,7 @@ class BuildQuerySet(models.QuerySet["Build"]):
 
     def whole(self) -> Self:
         """With their parts; an uploaded weather file stays in the database until it is read."""
-        return self.select_related("place", "frame", "plan", "purse").defer("place__file_data")
+        return self.select_related("place", "yard", "frame", "plan", "purse").defer("place__file_data")
 
 
 class Build(models.Model):
@@ -51,7 +51,10 @@ class Build(models.Model):
     def copy(self) -> Build:
         """The same build again under another name, to try something."""
         self.place.refresh_from_db(fields=["file_data"])  # a weather file is left out until it is wanted
-        parts = [self.place, self.frame, self.plan, self.purse, *self.options.all()]
+        from web.shade.models import Picture
+
+        picture = Picture.objects.filter(yard=self.yard).first()
+        parts = [self.place, self.yard, self.frame, self.plan, self.purse, *self.options.all()]
         twin = Build.objects.create(
             owner=self.owner,
             name=f"{self.name[:73]} (copy)",
@@ -64,6 +67,9 @@ class Build(models.Model):
             part._state.adding = True
             part.build = twin
             part.save()
+        if picture:
+            picture.pk, picture.yard = None, twin.yard
+            picture.save(force_insert=True)
         return twin
 
 

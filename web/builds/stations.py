@@ -37,6 +37,7 @@ class StationView(SignedIn, View):
     key: ClassVar[str]
     form_class: ClassVar[type[StationForm]]
     beside_template: ClassVar[str | None] = None  # pieces outside the answer that follow it
+    always_shaded: ClassVar[bool] = False  # whether the switch to the open sky leaves this station alone
 
     @property
     def template(self) -> str:
@@ -57,6 +58,8 @@ class StationView(SignedIn, View):
     @transaction.atomic  # one commit for all the answers that are kept
     def _context(self, build: Build, answers: Answers | None = None) -> dict[str, Any]:
         answers = answers or Answers(build)
+        if build.yard.open_sky and not self.always_shaded:
+            answers = answers.open_sky
         context: dict[str, Any] = {
             "build": build,
             "station": self.key,
@@ -66,6 +69,7 @@ class StationView(SignedIn, View):
             "others": Build.objects.of(build.owner).exclude(pk=build.pk)[:12],
             "rail": rail(build, self.key),
             "currency": build.purse.currency,
+            "sky_switch": build.yard.anything and not self.always_shaded,
         }
         try:
             plan = answers.plan

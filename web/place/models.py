@@ -11,10 +11,6 @@ def flat_albedo():
     return twelve(0.2)
 
 
-def no_points():
-    return []
-
-
 def mild_ghi():
     return [1.8, 2.7, 3.9, 4.9, 5.7, 6.3, 6.4, 5.6, 4.4, 3.0, 2.0, 1.5]
 
@@ -56,4 +52,3 @@ class Place(models.Model):
     file_digest = models.CharField(max_length=64, blank=True)
     shift_minutes = models.SmallIntegerField(default=0)
     albedo = models.JSONField(default=flat_albedo)
-    horizon = models.JSONField(default=no_points)

@@ -216,5 +216,43 @@ def compass_words(azimuth: float) -> str:
 
 
 @register.filter
+def is_number(value: Any) -> bool:
+    return isinstance(value, (int, float))
+
+
+@register.filter
+def short_number(value: float) -> str:
+    return f"{value:.5g}"
+
+
+@register.filter
+def times_price(kwh: float, price: float) -> float:
+    return kwh * price
+
+
+@register.filter
+def less(value: float, taken: float) -> float:
+    return value - taken
+
+
+@register.filter
+def season_short(name: str) -> str:
+    """ "in the winter half-year" as the head of a column."""
+    return name.removeprefix("in the ").removeprefix("in ")
+
+
+@register.filter
+def along(value: float, units: str) -> str:
+    """A plan coordinate to the east or west."""
+    return f"{as_length(abs(value), units)} {'east' if value >= 0 else 'west'}"
+
+
+@register.filter
+def across(value: float, units: str) -> str:
+    """A plan coordinate to the north or south."""
+    return f"{as_length(abs(value), units)} {'north' if value >= 0 else 'south'}"
+
+
+@register.filter
 def lower_first(value: str) -> str:
     return value[:1].lower() + value[1:]

@@ -50,7 +50,7 @@ class Migration(migrations.Migration):
                 ("file_digest", models.CharField(blank=True, max_length=64)),
                 ("shift_minutes", models.SmallIntegerField(default=0)),
                 ("albedo", models.JSONField(default=web.place.models.flat_albedo)),
-                ("horizon", models.JSONField(default=web.place.models.no_points)),
+                ("horizon", models.JSONField(default=list)),
                 (
                     "build",
                     models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name="place", to="builds.build"),

@@ -1,0 +1,113 @@
+"""The sky of the spot: the sun's paths with their hours, what stands before them, and which hours it takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.days import (
+    DECEMBER_SOLSTICE,
+    JUNE_SOLSTICE,
+    MARCH_EQUINOX,
+    MONTH_NAMES,
+    MONTH_STARTS,
+    date_of_day,
+    spoken_day,
+)
+from sundial.energy.shaded import SKYLINE
+from sundial.shade.shadows import Outline, outlines
+from sundial.shade.sight import sight
+from sundial.study import Study
+from sundial.sun import sun_through
+
+STEP = 15  # minutes
+
+
+@dataclass(frozen=True)
+class SunPath:
+    """A day's path: azimuths and elevations every quarter of an hour while the sun is up, and the full ``hours`` on it as
+    (clock, azimuth, elevation)."""
+
+    day: int
+    name: str
+    azimuths: tuple[float, ...]
+    elevations: tuple[float, ...]
+    hours: tuple[tuple[str, float, float], ...]
+
+
+@dataclass(frozen=True)
+class Lost:
+    """What one thing takes on the 21st of a month: hours, and the clock times in words."""
+
+    month: str
+    hours: float
+    times: str
+
+
+@dataclass(frozen=True, eq=False)
+class SkyView:
+    """``paths`` of the solstices, the equinoxes and the chosen day (the last); ``outlines`` of the yard's things from the
+    middle of the array; ``lost`` hours by thing."""
+
+    paths: tuple[SunPath, ...]
+    outlines: tuple[Outline, ...]
+    lost: dict[str, tuple[Lost, ...]]
+
+
+def sky_view(study: Study, day: int, year: int) -> SkyView:
+    """The sky from the middle of the array; ``day`` 0 to 364 is the chosen one."""
+    named = [(JUNE_SOLSTICE, "21 June"), (MARCH_EQUINOX, "21 March and 23 September"), (DECEMBER_SOLSTICE, "21 December")]
+    paths = [_path(study, at, name, year) for at, name in [*named, (day, spoken_day(day))]]
+    return SkyView(tuple(paths), tuple(outlines(study.yard, study.middle)), _lost(study, year))
+
+
+def _moments(day: int, year: int) -> list[datetime]:
+    when = date_of_day(day, year)
+    start = datetime(when.year, when.month, when.day)
+    return [start + timedelta(minutes=STEP * step) for step in range(24 * 60 // STEP)]
+
+
+def _path(study: Study, day: int, name: str, year: int) -> SunPath:
+    moments = _moments(day, year)
+    azimuth, elevation = sun_through(study.site, moments)
+    up = np.flatnonzero(elevation > -0.3)
+    hours = [(f"{moments[i].hour}", float(azimuth[i]), float(elevation[i])) for i in up if moments[i].minute == 0]
+    return SunPath(day, name, tuple(azimuth[up].tolist()), tuple(elevation[up].tolist()), tuple(hours))
+
+
+def _lost(study: Study, year: int) -> dict[str, tuple[Lost, ...]]:
+    found: dict[str, list[Lost]] = {}
+    for month in range(12):
+        moments = _moments(int(MONTH_STARTS[month]) + 20, year)
+        azimuth, elevation = sun_through(study.site, moments)
+        up = elevation > 0
+        a, e = np.radians(azimuth[up]), np.radians(elevation[up])
+        directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
+        taken: dict[str, NDArray[np.bool_]] = {}
+        for trace in sight(study.yard, study.middle[None, :], directions).traces:
+            if trace.light[month] < 0.5:
+                taken.setdefault(trace.owner, np.zeros(len(a), dtype=bool))[trace.rows] = True
+        if study.skyline is not None:
+            taken[SKYLINE] = study.skyline.passes(azimuth[up], elevation[up], month) < 0.5
+        whens = [moment for moment, above in zip(moments, up, strict=True) if above]
+        for name, hidden in taken.items():
+            if hidden.any():
+                lost = Lost(MONTH_NAMES[month], float(hidden.sum()) * STEP / 60, _spans(whens, hidden.tolist()))
+                found.setdefault(name, []).append(lost)
+    return {name: tuple(months) for name, months in found.items()}
+
+
+def _spans(whens: list[datetime], hidden: list[bool]) -> str:
+    """Clock times of the stretches that are hidden: "9:30 to 11:00, 15:00 to 15:15"."""
+    spans, start = [], None
+    for index, out in enumerate([*hidden, False]):
+        if out and start is None:
+            start = index
+        elif not out and start is not None:
+            end = whens[index - 1] + timedelta(minutes=STEP)
+            spans.append(f"{whens[start].hour}:{whens[start].minute:02d} to {end.hour}:{end.minute:02d}")
+            start = None
+    return ", ".join(spans)

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ShadeConfig(AppConfig):
+    name = "web.shade"

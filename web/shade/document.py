@@ -1,0 +1,150 @@
+"""The yard as the browser holds and sends it: one JSON document, in which people's own words for lengths may stand."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from sundial.brief.geojson import mend_names
+from sundial.errors import BriefError
+from sundial.quantities import Units, parse_length
+from web.builds.models import Build
+
+LARGEST = 400_000  # characters
+LENGTHS = (
+    "height", "ridge", "crown_radius", "crown_base", "trunk_radius", "thickness", "width", "base", "x", "y", "clearance",
+    "distance", "eye_height", "stick", "stick_shadow", "shadow", "pace",
+)  # fmt: skip
+POINTS = ("footprint", "line", "at", "along", "up", "off", "area")
+SHARES = ("open", "light_in_leaf", "light_bare")
+ANGLES = (
+    "roof_azimuth",
+    "slope",
+    "slope_toward",
+    "azimuth",
+    "elevation",
+    "bearing",
+    "declination",
+    "angle",
+    "foot_angle",
+    "paces",
+)
+KEYS = (
+    "objects",
+    "slope",
+    "slope_toward",
+    "x",
+    "y",
+    "azimuth",
+    "clearance",
+    "split",
+    "parts",
+    "wiring",
+    "skyline",
+    "leaf_months",
+    "area",
+    "picture",
+)
+
+
+def document_of(build: Build) -> dict[str, Any]:
+    """What the drawing needs of a build."""
+    yard, frame = build.yard, build.frame
+    return {
+        "objects": yard.objects_held,
+        "slope": yard.slope,
+        "slope_toward": yard.slope_toward,
+        "x": yard.x,
+        "y": yard.y,
+        "azimuth": frame.azimuth,
+        "clearance": frame.clearance,
+        "split": yard.split,
+        "parts": yard.parts,
+        "wiring": yard.wiring,
+        "skyline": yard.skyline,
+        "leaf_months": yard.leaf_months,
+        "area": yard.area,
+        "picture": yard.picture_place,
+    }
+
+
+def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
+    """A document with its lengths in metres, and what was mended in words. BriefError names what cannot be read."""
+    if len(text) > LARGEST:
+        raise BriefError("yard", "holds far too much: 200 things are the most")
+    try:
+        held = json.loads(text)
+    except (json.JSONDecodeError, RecursionError):
+        raise BriefError("yard", "did not arrive whole: change something and it is sent again") from None
+    if not isinstance(held, dict) or set(held) - set(KEYS):
+        raise BriefError("yard", "did not arrive whole: change something and it is sent again")
+    made = _settled(held, units, "yard")
+    told: list[str] = []
+    objects = made.get("objects") or []
+    for index, thing in enumerate(objects):
+        if not isinstance(thing, dict) or not isinstance(thing.get("name"), str):
+            raise BriefError(f"yard.objects[{index}]", "is no thing with a name")
+        thing["name"] = thing["name"].strip()[:60]
+        if not thing["name"]:
+            raise BriefError(f"yard.objects[{index}].name", "give it a name: its shade is priced under that name")
+        objects[index] = {key: value for key, value in thing.items() if value is not None}
+    told += mend_names(objects)
+    made["skyline"], mended = settled_skyline(made.get("skyline") or [])
+    return made, told + mended
+
+
+def set_document(build: Build, held: dict[str, Any]) -> None:
+    """Put a document into a build's parts without saving them."""
+    yard, frame = build.yard, build.frame
+    yard.objects_held = held.get("objects") or []
+    for name in ("split", "leaf_months", "area"):
+        setattr(yard, name, held.get(name))
+    for name, usual in (("slope", 0.0), ("slope_toward", 180.0), ("x", 0.0), ("y", 0.0)):
+        setattr(yard, name, usual if held.get(name) is None else held[name])
+    yard.parts, yard.skyline = held.get("parts") or [], held.get("skyline") or []
+    yard.wiring = held.get("wiring") or {"kind": "series", "strings": []}
+    yard.picture_place = held.get("picture")
+    if yard.split and yard.split.get("groups", 1) <= 1:
+        yard.split = None
+    frame.azimuth = held.get("azimuth")
+    if held.get("clearance") is not None:
+        frame.clearance = held["clearance"]
+
+
+def settled_skyline(readings: list[Any]) -> tuple[list[dict[str, Any]], list[str]]:
+    """Readings sorted and each azimuth once, with what was mended in words."""
+    told = []
+    for index, reading in enumerate(readings):
+        good = isinstance(reading, dict) and all(isinstance(reading.get(key), int | float) for key in ("azimuth", "elevation"))
+        if not good:
+            raise BriefError(f"horizon[{index}]", "needs an azimuth and an elevation")
+        if not 0 <= reading["azimuth"] <= 360:
+            raise BriefError(f"horizon[{index}]", f"azimuth {reading['azimuth']:g} must be from 0 to 360 degrees")
+        if not 0 <= reading["elevation"] <= 90:
+            raise BriefError(f"horizon[{index}]", f"elevation {reading['elevation']:g} must be from 0 to 90 degrees")
+        reading["azimuth"] %= 360
+    by_azimuth = {round(reading["azimuth"], 2): reading for reading in readings}
+    if len(by_azimuth) < len(readings):
+        told.append("Two readings had the same azimuth; the later one counts.")
+    return [by_azimuth[azimuth] for azimuth in sorted(by_azimuth)], told
+
+
+def _settled(value: Any, units: Units, path: str, key: str = "") -> Any:
+    if isinstance(value, dict):
+        return {name: _settled(inner, units, f"{path}.{name}", name) for name, inner in value.items()}
+    if isinstance(value, list):
+        return [_settled(inner, units, f"{path}[{index}]", key) for index, inner in enumerate(value)]
+    if not isinstance(value, str) or key not in (*LENGTHS, *POINTS, *SHARES, *ANGLES):
+        return value
+    typed = value.strip()
+    if not typed:
+        return None
+    try:
+        if key in SHARES:
+            return float(typed.rstrip("% ").replace(",", ".")) / 100
+        if key in ANGLES:
+            return float(typed.rstrip("° ").replace(",", ".").replace("−", "-"))
+        return parse_length(typed, units)
+    except ValueError as error:
+        said = str(error) if key in (*LENGTHS, *POINTS) else f"{typed!r} is not a number"
+        raise BriefError(path, said) from None

@@ -1,0 +1,223 @@
+"""The shade: the yard, the sky of the spot, and the price of every obstacle."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views import View
+
+from sundial.aim import compass
+from sundial.brief.geojson import read_yard_geojson, write_yard_geojson
+from sundial.days import DECEMBER_SOLSTICE, JUNE_SOLSTICE, MONTH_NAMES
+from sundial.errors import BriefError
+from sundial.shade.skyline import KINDS
+from sundial.shade.skyline_file import gaps_told, read_skyline_csv, write_skyline_csv
+from sundial.shade.spacing import pitch_for_hours
+from sundial.shade.survey import true_azimuth
+from sundial.siting.day import day_in_yard
+from sundial.siting.ground import window_of
+from sundial.siting.skyview import sky_view
+from web.builds.answers import Answers
+from web.builds.editing import Saved
+from web.builds.models import Build
+from web.builds.stations import SignedIn, StationView, own_build
+from web.builds.views import as_download
+from web.shade.document import document_of, settled_skyline
+from web.shade.figures import hours_rows, map_legend, sky_picture
+from web.shade.forms import ReadingForm, ShadeForm, said_by_name
+from web.shade.models import Yard
+
+TOOLS = [("building", "House"), ("tree", "Tree"), ("wall", "Wall"), ("fence", "Fence"), ("post", "Post"), ("rail", "Rail")]
+
+
+class ShadeStation(StationView):
+    """What stands in the way, where to put the array, and what each obstacle costs."""
+
+    key = "shade"
+    form_class = ShadeForm
+    beside_template = "shade/_beside.html"
+    always_shaded = True
+
+    def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
+        study, readings = answers.study, build.yard.skyline
+        year = timezone.localdate().year
+        view = sky_view(study, build.chosen_day, year)
+        window = window_of(study)
+        winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
+        wide, deep = study.stand.size
+        return {
+            "document": document_of(build),
+            "report": answers.shade,
+            "hours": hours_rows(answers.shade),
+            "sky": sky_picture(study, view, readings),
+            "readings": readings,
+            "compass": compass(study.site, timezone.localdate()),
+            "window": [window.west, window.south, window.east, window.north],
+            "array_size": [wide, deep * _flat(study, build.chosen_day), int(study.stand.spot.hub), study.azimuth],
+            "seasons": [winter, (winter + 182) % 365],
+            "legend": map_legend(float(answers.open_sky.produced.label_energy) / study.array.power * 1000),
+            "tools": TOOLS,
+            "kinds": KINDS,
+            "months": list(enumerate(MONTH_NAMES, 1)),
+            "pitch": _pitch(answers),
+            "panels": range(1, study.array.count + 1),
+            "gaps": gaps_told(tuple((r["azimuth"], r["elevation"]) for r in readings)) if readings else [],
+        }
+
+    def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
+        response = super().respond(request, saved)
+        if saved.outcome == "conflict" and request.htmx:
+            # What the other tab did, by name; the drawing here still holds this tab's own.
+            context = {"build": saved.build, "station": self.key, "told": _differences(saved, request.POST.get("document", ""))}
+            conflict = render(request, "shade/_conflict.html", context)
+            conflict["HX-Retarget"], conflict["HX-Reswap"] = "#notice", "innerHTML"
+            return conflict
+        return response
+
+
+def _flat(study: Any, day: int) -> float:
+    """How deep the array's slope is in plan, as a share, on a day."""
+    from math import cos, radians
+
+    return abs(cos(radians(float(study.own_facing[0].surface_tilt[day * 24 + 12]))))
+
+
+def _pitch(answers: Answers) -> float | str:
+    """The pitch at which rows clear each other from 10 to 14 on the shortest day, m; words where none does."""
+    study = answers.study
+    tilt = float(abs(study.own_facing[0].surface_tilt).max())
+    try:
+        return pitch_for_hours(study.stand.size[1], tilt, study.site.latitude, study.azimuth)
+    except BriefError as error:
+        return error.message
+
+
+def _differences(saved: Saved, document: str) -> list[str]:
+    """What the other tab changed, against what this one wanted to save, by name."""
+    import json
+
+    try:
+        mine = {thing["name"]: thing for thing in json.loads(document)["objects"]}
+    except (ValueError, KeyError, TypeError):
+        return []
+    theirs = {thing["name"]: thing for thing in saved.build.yard.objects_held}
+    told = [f"“{name}” is not there any more." for name in mine if name not in theirs]
+    told += [f"“{name}” was added." for name in theirs if name not in mine]
+    return told + [f"“{name}” is different there." for name in mine if name in theirs and mine[name] != theirs[name]]
+
+
+class Lazily(SignedIn, View):
+    """A part of the station that is asked for after the page: it may take longer and never holds it up."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        try:
+            return self.answer(request, build, Answers(build))
+        except BriefError as error:
+            return JsonResponse({"error": said_by_name(error, "")}, status=422)
+
+    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+        raise NotImplementedError
+
+
+class DayFrames(Lazily):
+    """The day's sun and shadows every half hour."""
+
+    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+        from web.shade.figures import frames
+
+        day = request.GET.get("day", "")
+        chosen = int(day) if day.isdigit() and int(day) < 365 else build.chosen_day
+        return JsonResponse({"day": chosen, "frames": frames(day_in_yard(answers.study, chosen, timezone.localdate().year))})
+
+
+class SkylineFile(SignedIn, View):
+    """The skyline as CSV, out and in."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        readings = build.yard.skyline
+        points = tuple((r["azimuth"], r["elevation"]) for r in readings)
+        text = write_skyline_csv(points, tuple(r.get("kind", "solid") for r in readings))
+        return as_download(HttpResponse(text, content_type="text/csv; charset=utf-8"), build, "skyline.csv")
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        own_build(request, pk)
+        upload = request.FILES.get("file")
+        try:
+            held = read_skyline_csv(upload.read() if upload else b"")
+        except BriefError as error:
+            return JsonResponse({"error": str(error)}, status=422)
+        readings = [
+            {"azimuth": azimuth, "elevation": elevation, "kind": kind}
+            for (azimuth, elevation), kind in zip(held.points, held.kinds, strict=True)
+        ]
+        return JsonResponse({"skyline": readings, "told": held.notes})
+
+
+class YardFile(SignedIn, View):
+    """The yard as GeoJSON, out and in."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        response = JsonResponse(
+            write_yard_geojson(build.yard.objects_held), json_dumps_params={"indent": 1, "ensure_ascii": False}
+        )
+        return as_download(response, build, "yard.geojson")
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        upload = request.FILES.get("file")
+        try:
+            held = read_yard_geojson(upload.read() if upload else b"", Answers(build).study.site)
+        except BriefError as error:
+            return JsonResponse({"error": str(error)}, status=422)
+        return JsonResponse({"objects": held.objects, "told": held.notes})
+
+
+class Field(SignedIn, View):
+    """The page to stand in the yard with: one skyline reading at a time."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        found = compass(Answers(build).study.site, timezone.localdate())
+        return render(request, "shade/field.html", {"build": build, "compass": found, "readings": build.yard.skyline})
+
+    @transaction.atomic
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """One reading; sent twice it counts once."""
+        form = ReadingForm(request.POST)
+        build = own_build(request, pk)
+        if not form.is_valid():
+            return JsonResponse({"errors": {name: " ".join(errors) for name, errors in form.errors.items()}}, status=422)
+        Build.objects.select_for_update().get(pk=build.pk)
+        yard = Yard.objects.select_for_update().get(build=build)
+        given = form.cleaned_data
+        if not any(reading.get("key") == given["key"] for reading in yard.skyline):
+            yard.skyline, _ = settled_skyline([*yard.skyline, self._reading(build, given)])
+            yard.save(update_fields=["skyline"])
+            build.refresh_from_db(fields=["version"])
+            Build.objects.filter(pk=build.pk).update(version=build.version + 1, changed_at=timezone.now())
+        return JsonResponse({"count": len(yard.skyline), "skyline": yard.skyline})
+
+    def _reading(self, build: Build, given: dict[str, Any]) -> dict[str, Any]:
+        reading = {"elevation": given["elevation"], "kind": given["kind"], "key": given["key"]}
+        if not given["magnetic"]:
+            return reading | {"azimuth": given["bearing"] % 360}
+        declination = round(compass(Answers(build).study.site, timezone.localdate()).declination, 2)
+        azimuth = round(true_azimuth(given["bearing"], declination), 2)
+        return reading | {"azimuth": azimuth, "bearing": given["bearing"], "declination": declination}
+
+
+class OpenSky(SignedIn, View):
+    """The switch that shows the other stations without the shade."""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        Yard.objects.filter(build=build).update(open_sky=request.POST.get("open") == "1")
+        back = request.POST.get("back", "")
+        return redirect(f"{back if back in ('place', 'frame', 'tilt', 'worth') else 'tilt'}:station", build.pk)
