@@ -13,7 +13,7 @@ from sundial.errors import BriefError
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.shade.shadows import skyline_of
 from sundial.siting.ground import yard_map
-from sundial.siting.prices import shade_report
+from sundial.siting.prices import shade_prices, shade_report
 from sundial.siting.spots import For, best_spots
 from sundial.study import Study
 from sundial.sun import sun_at, sun_day
@@ -157,7 +157,7 @@ def shade_answer(study: Study) -> Answer:
                 "returns_by_month": list(price.by_month),
                 "share": price.share,
             }
-            for price in report.prices
+            for price in shade_prices(study)
         ],
         "sun_hours": list(report.sun_hours),
         "open_sun_hours": list(report.open_hours),

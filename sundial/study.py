@@ -54,11 +54,12 @@ def _no_file(name: str) -> bytes:
 @dataclass(frozen=True, eq=False)
 class Kept:
     """What was worked out for one place, sky and array, and holds whatever the wish, the prices or the options are:
-    years of mounts, plans by the wish behind them, and surfaces with one thing thought away."""
+    years of mounts, plans by the wish behind them, surfaces with one thing thought away, and the shade with what was traced of it."""
 
     years: dict[tuple[str, int], Production] = field(default_factory=dict)
     plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
     surfaces: dict[str, TiltSurface] = field(default_factory=dict)
+    shades: list[Shade] = field(default_factory=list)
 
 
 @dataclass(frozen=True, eq=False)
@@ -167,10 +168,13 @@ class Study:
         """What stands in the light's way, or None under an open sky."""
         if self.skyline is None and not self.yard.things and self.stand.groups == 1 and not self.stand.spot.parts:
             return None
+        if self.kept.shades:
+            return self.kept.shades[0]
         _ = self.stand.samples  # a wiring or a split that cannot be is refused here
         for tilt in self._ends_of_tilt:
             refuse_inside(self.stand, self.yard, tilt, self.azimuth)
-        return Shade(self.light, self.stand, self.yard, self.skyline)
+        self.kept.shades[:] = [Shade(self.light, self.stand, self.yard, self.skyline)]
+        return self.kept.shades[0]
 
     @cached_property
     def open_sky(self) -> Study:

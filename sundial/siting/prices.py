@@ -34,7 +34,7 @@ class ShadeReport:
     """The shade of a build's own mount under its plan.
 
     ``energy`` and ``open_energy`` kWh a year with and without what stands in the way, and by month (12); ``in_season``
-    and ``open_in_season`` for the ``season`` of need; ``prices`` dearest first; ``sun_hours`` and ``open_hours``: mean
+    and ``open_in_season`` for the ``season`` of need; ``most`` names what catches most light; ``sun_hours`` and ``open_hours``: mean
     hours a day, by month (12), in which the sun is up and reaches the middle of the array, or would; ``uneven`` kWh of the loss come
     from light that lies unevenly over panels wired together; ``notes`` in words.
     """
@@ -46,7 +46,7 @@ class ShadeReport:
     in_season: float
     open_in_season: float
     season: str
-    prices: tuple[Price, ...]
+    most: str
     sun_hours: tuple[float, ...]
     open_hours: tuple[float, ...]
     uneven: float
@@ -67,18 +67,40 @@ class ShadeReport:
 
 
 def shade_report(study: Study) -> ShadeReport:
-    """The price of every obstacle of a build, its mount moved as its plan says (that plan held while one is thought away).
+    """What shade takes from a build, its mount moved as its plan says."""
+    facing, drive = study.own_facing
+    season, shade = season_of_need(study), study.shade
+    bare = produce(study.light, study.system, facing, drive)
+    made = bare if shade is None else produce(study.light, study.system, facing, drive, shade)
+    hours, open_hours = _sun_hours(study, shade)
+    caught = shade.caught(float(np.abs(facing.surface_tilt).mean()), study.azimuth, np.ones(365, dtype=bool)) if shade else {}
+    return ShadeReport(
+        energy=made.year,
+        open_energy=bare.year,
+        by_month=tuple(made.by_month.tolist()),
+        open_by_month=tuple(bare.by_month.tolist()),
+        in_season=float(made.energy[season.days].sum()),
+        open_in_season=float(bare.energy[season.days].sum()),
+        season=season.name,
+        most=max(caught, key=lambda name: caught[name], default=""),
+        sun_hours=tuple(hours.tolist()),
+        open_hours=tuple(open_hours.tolist()),
+        uneven=made.ledger.get("uneven_shade", 0.0),
+        notes=_notes(study, shade),
+    )
+
+
+def shade_prices(study: Study) -> tuple[Price, ...]:
+    """The price of every obstacle of a build, dearest first, the plan held while one is thought away.
 
     The share of a thing is the mean of what it takes as the first in an open yard and as the last among the others,
     scaled so that all add up to the loss: for two things exactly their Shapley value.
     """
-    facing, drive = study.own_facing
-    season = season_of_need(study)
     shade = study.shade
     if shade is None:
-        made = produce(study.light, study.system, facing, drive)
-        return _report(study, made, made, season, (), None)
-    names = owners(shade)
+        return ()
+    facing, drive = study.own_facing
+    season, names = season_of_need(study), owners(shade)
     everything = frozenset(names)
 
     def year(without: frozenset[str]) -> Production:
@@ -90,7 +112,7 @@ def shade_report(study: Study) -> ShadeReport:
     weight = {name: max(0.0, (first[name] + last[name].year - made.year) / 2) for name in names}
     scale = (bare.year - made.year) / sum(weight.values()) if sum(weight.values()) > 0 else 0.0
     prices = [_price(name, made, last[name], season, weight[name] * scale) for name in names]
-    return _report(study, made, bare, season, tuple(sorted(prices, key=lambda price: -price.kwh)), shade)
+    return tuple(sorted(prices, key=lambda price: -price.kwh))
 
 
 def owners(shade: Shade) -> list[str]:
@@ -106,26 +128,6 @@ def owners(shade: Shade) -> list[str]:
 def _price(name: str, made: Production, gone: Production, season: Season, share: float) -> Price:
     back = gone.energy - made.energy
     return Price(name, float(back.sum()), float(back[season.days].sum()), share, tuple(sum_by_month(back).tolist()))
-
-
-def _report(
-    study: Study, made: Production, bare: Production, season: Season, prices: tuple[Price, ...], shade: Shade | None
-) -> ShadeReport:
-    hours, open_hours = _sun_hours(study, shade)
-    return ShadeReport(
-        energy=made.year,
-        open_energy=bare.year,
-        by_month=tuple(made.by_month.tolist()),
-        open_by_month=tuple(bare.by_month.tolist()),
-        in_season=float(made.energy[season.days].sum()),
-        open_in_season=float(bare.energy[season.days].sum()),
-        season=season.name,
-        prices=prices,
-        sun_hours=tuple(hours.tolist()),
-        open_hours=tuple(open_hours.tolist()),
-        uneven=made.ledger.get("uneven_shade", 0.0),
-        notes=_notes(study, shade),
-    )
 
 
 def _sun_hours(study: Study, shade: Shade | None) -> tuple[Floats, Floats]:
@@ -166,8 +168,3 @@ def parted_hours(study: Study, shade: Shade) -> float:
     facing = study.own_facing[0]
     tilts = facing.surface_tilt[study.light.hours]
     return float(shade.hours_parted(tilts, facing.surface_azimuth[study.light.hours]))
-
-
-def season_share(report: ShadeReport) -> float:
-    """Share of the season's energy that shade takes."""
-    return 1 - report.in_season / report.open_in_season if report.open_in_season > 0 else 0.0

@@ -21,7 +21,7 @@ from sundial.shade.spacing import clear_pitch, pitch_for_hours
 from sundial.shade.standing import Part, Split, Spot, Standing
 from sundial.shade.strings import best_share
 from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
-from sundial.siting.prices import shade_report
+from sundial.siting.prices import shade_prices, shade_report
 from tests.core.conftest import study_of
 
 ARRAY = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0)
@@ -448,7 +448,8 @@ def test_groups_that_do_not_divide_and_parts_turned_round():
 
 def test_a_rail_over_the_edge_and_a_skyline_have_their_price():
     rail = {"kind": "rail", "name": "Rail", "line": [[-3, -0.3], [3, -0.3]], "height": 1.2, "thickness": 0.08}
-    report = shade_report(fixed(yard={"objects": [rail, TREE]}, horizon=[[90, 4], [180, 15], [270, 4]]))
-    assert {price.name for price in report.prices} == {"Rail", "Walnut", SKYLINE}
-    assert min(price.kwh for price in report.prices) > 5
-    assert sum(price.share for price in report.prices) == pytest.approx(report.loss)
+    study = fixed(yard={"objects": [rail, TREE]}, horizon=[[90, 4], [180, 15], [270, 4]])
+    prices = shade_prices(study)
+    assert {price.name for price in prices} == {"Rail", "Walnut", SKYLINE}
+    assert min(price.kwh for price in prices) > 5
+    assert sum(price.share for price in prices) == pytest.approx(shade_report(study).loss)

@@ -15,7 +15,7 @@ from sundial.shade import survey
 from sundial.shade.skyline_file import read_skyline_csv, write_skyline_csv
 from sundial.siting.day import day_in_yard
 from sundial.siting.ground import Window, yard_map
-from sundial.siting.prices import shade_report
+from sundial.siting.prices import shade_prices, shade_report
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import what_if, with_spot, with_thing, without_thing, year_of
 from sundial.sun import Site
@@ -34,13 +34,14 @@ def shaded():
 
 
 def test_prices_add_up_and_are_what_comes_back(shaded):
-    report = shade_report(shaded)
-    assert sum(price.share for price in report.prices) == pytest.approx(report.loss)
+    report, prices = shade_report(shaded), shade_prices(shaded)
+    assert sum(price.share for price in prices) == pytest.approx(report.loss)
     assert report.loss == pytest.approx(sum(report.loss_by_month))
-    dear = report.prices[0]
+    dear = prices[0]
+    assert report.most in [price.name for price in prices[:2]]
     assert dear.kwh == pytest.approx(what_if(shaded, without_thing(shaded.brief, dear.name)).gain, abs=0.01)
     assert dear.season == pytest.approx(what_if(shaded, without_thing(shaded.brief, dear.name)).season_gain, abs=0.01)
-    assert [price.kwh for price in report.prices] == sorted((price.kwh for price in report.prices), reverse=True)
+    assert [price.kwh for price in prices] == sorted((price.kwh for price in prices), reverse=True)
     assert (np.array(report.sun_hours) <= np.array(report.open_hours) + 1e-9).all()
     assert report.sun_hours[11] < report.sun_hours[5], "winter shade does not show in June"
 
@@ -77,7 +78,8 @@ def test_parallel_strings_that_part_are_told():
 def test_an_open_yard_says_so():
     report = shade_report(study_of())
     assert report.loss == 0
-    assert report.prices == ()
+    assert shade_prices(study_of()) == ()
+    assert report.most == ""
     assert "Nothing stands in the way" in report.notes[0]
 
 

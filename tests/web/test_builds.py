@@ -182,12 +182,12 @@ def test_days_that_do_not_exist(site, build, typed):
 
 
 def test_opening_a_page_computes_nothing_twice(site, build, monkeypatch):
-    for station in ("place", "frame", "tilt", "worth"):
+    for station in ("place", "shade", "frame", "tilt", "worth"):
         site.get(f"/builds/{build.pk}/{station}/")
     kept = set(Answer.objects.values_list("kind", "digest"))
-    for name in ("plan_report", "worth_report", "made_report", "tracker_years"):
+    for name in ("plan_report", "worth_report", "made_report", "tracker_years", "shade_report"):
         monkeypatch.setattr(f"web.builds.answers.{name}", None)  # calling it again would fail
-    for station in ("place", "frame", "tilt", "worth"):
+    for station in ("place", "shade", "frame", "tilt", "worth"):
         assert site.get(f"/builds/{build.pk}/{station}/").status_code == 200
     assert set(Answer.objects.values_list("kind", "digest")) == kept
 

@@ -19,7 +19,7 @@ import sundial
 from sundial.brief.model import Brief
 from sundial.energy.production import Production, TiltSurface
 from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
-from sundial.siting.prices import ShadeReport, shade_report
+from sundial.siting.prices import Price, ShadeReport, shade_prices, shade_report
 from sundial.siting.whatif import year_of
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Kept, Study
@@ -30,6 +30,7 @@ Held = TypeVar("Held")
 ANSWERS_KEPT = 4  # of each kind and build, when there are more than twice as many
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
 MADE, TRACKERS, SHADE = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...]), TypeAdapter(ShadeReport)
+PRICES = TypeAdapter(tuple[Price, ...])
 AROUND = ("horizon", "leaf_months", "yard", "spot", "wiring")  # what stands in the way
 PHYSICS = ("site", "sky", "ground", "panel", "array", "mount", "system", *AROUND)  # what energy follows from
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
@@ -116,7 +117,7 @@ class Answers:
 
     def _study_with_surface(self) -> Study:
         kept = _study_shelf.get("kept " + self.surface_digest, Kept)
-        bare = self._new_study(given_weather=self.weather)
+        bare = self._new_study(given_weather=self.weather, kept=kept)
         surface = _study_shelf.get(
             "surface " + self.surface_digest,
             lambda: self._stored("surface", self.surface_digest, lambda _: bare.surface(), _pack_surface, _unpack_surface),
@@ -158,6 +159,12 @@ class Answers:
         """What shade takes, thing by thing."""
         digest = self.digest(*PHYSICS, "plan")
         return self._stored("shade", digest, lambda _: shade_report(self.study), SHADE.dump_json, SHADE.validate_json)
+
+    @cached_property
+    def prices(self) -> tuple[Price, ...]:
+        """What every obstacle costs."""
+        digest = self.digest(*PHYSICS, "plan")
+        return self._stored("prices", digest, lambda _: shade_prices(self.study), PRICES.dump_json, PRICES.validate_json)
 
     def _stored(
         self, kind: str, digest: str, make: Callable[[str], Held], pack: Callable[[Held], bytes], unpack: Callable[[bytes], Held]

@@ -100,8 +100,7 @@ def _around(yard: Yard) -> dict[str, Any]:
 
 def open_sky(data: dict[str, Any]) -> dict[str, Any]:
     """The same brief with nothing in the light's way."""
-    bare = {key: value for key, value in data.items() if key not in ("horizon", "readings", "leaf_months", "yard")}
-    return bare | {"spot": {**data["spot"], "split": None, "parts": []}}
+    return {key: value for key, value in data.items() if key not in ("horizon", "readings", "leaf_months", "yard", "spot")}
 
 
 def _coming_year() -> int:

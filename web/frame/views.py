@@ -41,6 +41,8 @@ LINES = {
     "glass": "Slanting light on the glass",
     "rear_gain": "Light on the back",
     "heat": "Warm or cold cells",
+    "shade": "Light kept off by shade",
+    "uneven_shade": "Shade lying unevenly",
     "soiling": "Dirt",
     "wiring": "Wiring",
     "mismatch": "Mismatch",

@@ -8,6 +8,7 @@ urlpatterns = [
     path("day/", views.DayFrames.as_view(), name="day"),
     path("figures/", tries.Figures.as_view(), name="figures"),
     path("what-if/", tries.WhatIf.as_view(), name="what-if"),
+    path("prices/", views.Prices.as_view(), name="prices"),
     path("map/", tries.Map.as_view(), name="map"),
     path("spots/", tries.Spots.as_view(), name="spots"),
     path("measure/", tries.Measure.as_view(), name="measure"),

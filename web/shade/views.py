@@ -62,7 +62,6 @@ class ShadeStation(StationView):
             "legend": map_legend(float(answers.open_sky.produced.label_energy) / study.array.power * 1000),
             "tools": TOOLS,
             "kinds": KINDS,
-            "months": list(enumerate(MONTH_NAMES, 1)),
             "pitch": _pitch(answers),
             "panels": range(1, study.array.count + 1),
             "gaps": gaps_told(tuple((r["azimuth"], r["elevation"]) for r in readings)) if readings else [],
@@ -133,6 +132,21 @@ class DayFrames(Lazily):
         day = request.GET.get("day", "")
         chosen = int(day) if day.isdigit() and int(day) < 365 else build.chosen_day
         return JsonResponse({"day": chosen, "frames": frames(day_in_yard(answers.study, chosen, timezone.localdate().year))})
+
+
+class Prices(Lazily):
+    """The price list of the obstacles."""
+
+    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+        context = {
+            "build": build,
+            "report": answers.shade,
+            "prices": answers.prices,
+            "price_of_kwh": answers.study.terms.price,
+            "currency": build.purse.currency,
+            "months": list(enumerate(MONTH_NAMES, 1)),
+        }
+        return render(request, "shade/_prices.html", context)
 
 
 class SkylineFile(SignedIn, View):

@@ -85,6 +85,7 @@
   }
   document.addEventListener("change", showWhatFits);
   document.addEventListener("kept:restored", settle);
+  document.addEventListener("htmx:afterSettle", showWhatFits);
   document.addEventListener("DOMContentLoaded", settle);
 
   // A form that makes something is sent once, however often its button is pressed.

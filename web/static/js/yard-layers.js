@@ -55,6 +55,7 @@
   }
   const refresh = () => {
     for (const key of Object.keys(days)) delete days[key];
+    htmx.trigger("#prices", "prices-stale");
     load(true);
     clearMap();
   };
@@ -202,6 +203,23 @@
     one("#skyline-file").addEventListener("change", async (event) => {
       const found = event.target.files[0] && (await send(yard.section().dataset.skyline, event.target));
       if (found) yard.change((doc) => (doc.skyline = found.skyline));
+    });
+    // The price list is made anew after every change: what was being tried stays as it was chosen.
+    let tried = null;
+    document.addEventListener("htmx:beforeSwap", (event) => {
+      const form = event.detail.target?.id === "prices" && one(".what-if");
+      if (form) tried = [...new FormData(form)];
+    });
+    document.addEventListener("htmx:afterSettle", () => {
+      const form = tried && one(".what-if");
+      if (!form) return;
+      for (const [name, value] of tried) {
+        for (const field of all(`[name="${name}"]`, form)) {
+          if (field.type === "radio") field.checked = field.value === value;
+          else if (field.tagName !== "SELECT" || [...field.options].some((option) => option.value === value)) field.value = value;
+        }
+      }
+      tried = null;
     });
     document.addEventListener("htmx:configRequest", (event) => {
       if (event.detail.elt.id === "find") event.detail.parameters.season = one("[name=find-for]:checked").value;

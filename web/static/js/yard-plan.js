@@ -118,7 +118,9 @@
   }
 
   function fit(svg) {
-    let [west, south, east, north] = yard.window;
+    // Room to draw in, at least 14 m to each side of the panels.
+    const [ax, ay] = [yard.number(yard.doc.x), yard.number(yard.doc.y)];
+    let [west, south, east, north] = [Math.min(yard.window[0], ax - 14), Math.min(yard.window[1], ay - 13), Math.max(yard.window[2], ax + 14), Math.max(yard.window[3], ay + 12)];
     for (const point of [...yard.doc.objects.flatMap(yard.points), ...yard.arrayRings().flat()]) {
       const [x, y] = [yard.number(point[0]), yard.number(point[1])];
       [west, south, east, north] = [Math.min(west, x - 2), Math.min(south, y - 2), Math.max(east, x + 2), Math.max(north, y + 2)];

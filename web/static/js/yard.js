@@ -4,6 +4,7 @@
   const yard = (window.yard = { doc: null, selected: null, listeners: [], undone: [], done: [], window: [-10, -10, 10, 10], size: [4, 2, 0, 180] });
   const SVG = "http://www.w3.org/2000/svg";
   let sent = "";
+  let taken = null;
   let waiting;
 
   yard.el = (name, attributes = {}, ...children) => {
@@ -86,6 +87,7 @@
     const field = one("#document");
     field.value = JSON.stringify(yard.doc);
     window.kept?.remember(field.form);
+    yard.section().setAttribute("aria-busy", "true");
     clearTimeout(waiting);
     waiting = setTimeout(() => {
       sent = field.value;
@@ -94,13 +96,14 @@
   };
 
   // The saved document comes back with lengths in metres and names mended: taken over unless something was changed since.
-  yard.take = (force) => {
+  yard.take = () => {
     const data = one("#yard-data");
-    if (!data) return;
+    if (!data || data === taken) return;
+    taken = data;
     const size = JSON.parse(data.dataset.size || "null");
     if (size) yard.size = size;
     yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
-    if (force || (JSON.stringify(yard.doc) === sent && data.dataset.document)) {
+    if (JSON.stringify(yard.doc) === sent && data.dataset.document) {
       yard.doc = JSON.parse(data.dataset.document);
       if (yard.selected && yard.selected !== "array" && !yard.thing(yard.selected)) yard.selected = null;
       one("#document").value = JSON.stringify(yard.doc);
@@ -141,6 +144,7 @@
     yard.window = JSON.parse(data.window || "null") || yard.window;
     one("#document").value = data.document;
     sent = JSON.stringify(yard.doc);
+    taken = one("#yard-data");
     setTimeout(yard.draw); // once every part of the station has set itself up
     one("#undo").addEventListener("click", yard.undo);
     one("#redo").addEventListener("click", yard.redo);
@@ -150,11 +154,9 @@
     yard.doc = JSON.parse(one("#document").value);
     tell("change");
   });
-  document.addEventListener("htmx:afterSettle", (event) => {
-    if (yard.section() && event.detail.elt?.id === "yard-data") yard.take(false);
-  });
-  document.addEventListener("htmx:oobAfterSwap", (event) => {
-    if (yard.section() && event.detail.target?.id === "yard-data") yard.take(false);
+  document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
+  document.addEventListener("htmx:afterRequest", (event) => {
+    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === sent) yard.section().removeAttribute("aria-busy");
   });
   document.addEventListener("click", (event) => {
     const mine = event.target.closest("#put-mine");

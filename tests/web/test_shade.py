@@ -1,0 +1,312 @@
+"""The shade station's data: what is saved, refused, sent from the field, and kept from strangers."""
+
+from __future__ import annotations
+
+import json
+import struct
+import uuid
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from web.builds.answers import Answers
+from web.builds.briefs import brief_data, build_from_brief, export_data
+from web.builds.models import Build
+from web.shade.document import document_of
+from web.shade.models import Picture, Yard
+from web.shade.pictures import size_of
+
+PNG = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + struct.pack(">II", 640, 480) + b"\x08\x00\x00\x00\x00"
+
+
+def reread(build: Build) -> Build:
+    return Build.objects.whole().get(pk=build.pk)
+
+
+@pytest.fixture
+def put(site, build):
+    """Save a document with some of it changed; the answer's text."""
+
+    def post(htmx: bool = True, version: int | None = None, **changes: Any):
+        fresh = reread(build)
+        data = {"document": json.dumps({**document_of(fresh), **changes}), "version": version or fresh.version}
+        return site.post(f"/builds/{build.pk}/shade/", data, headers={"HX-Request": "true"} if htmx else {})
+
+    return post
+
+
+POST = {"kind": "post", "name": "Pole", "at": [4, -4], "height": 5, "width": 0.2}
+
+
+def test_the_document_is_saved_and_an_unchanged_one_changes_nothing(build, put):
+    before = brief_data(reread(build))
+    assert put().status_code == 200
+    assert brief_data(reread(build)) == before
+    held = document_of(reread(build))["objects"]
+    answer = put(objects=[*held, POST], x=1.5, azimuth=170.0)
+    assert "saved" in answer.content.decode()
+    fresh = reread(build)
+    assert fresh.yard.objects_held[-1] == POST
+    assert (fresh.yard.x, fresh.frame.azimuth) == (1.5, 170.0)
+
+
+def test_lengths_are_read_as_people_write_them(build, put):
+    put(objects=[{**POST, "height": "16 ft 5 in", "width": "20 cm"}], clearance="2 ft")
+    fresh = reread(build)
+    assert fresh.yard.objects_held[0]["height"] == pytest.approx(5.004, abs=0.001)
+    assert fresh.yard.objects_held[0]["width"] == pytest.approx(0.2)
+    assert fresh.frame.clearance == pytest.approx(0.6096)
+    put(objects=[{"kind": "fence", "name": "Fence", "line": [["-3", "-6"], ["4 m", "-6"]], "height": "1,5", "open": "30 %"}])
+    assert reread(build).yard.objects_held[0]["line"] == [[-3, -6], [4, -6]]
+    assert reread(build).yard.objects_held[0]["open"] == pytest.approx(0.3)
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"objects": [{**POST, "height": "tall"}]}, "“Pole”, height"),
+        ({"objects": [{**POST, "height": -2}]}, "height of “Pole”"),
+        ({"objects": [{**POST, "at": [0, 0.5]}]}, "The array stands inside “Pole”"),
+        ({"objects": [{**POST, "at": [9000, 0]}]}, "500 m"),
+        ({"objects": [{**POST, "name": " "}]}, "give it a name"),
+        ({"objects": [{**POST, "colour": "red"}]}, "is not a key"),
+        ({"objects": [{"kind": "castle", "name": "Keep"}]}, "“Keep”, kind"),
+        (
+            {"objects": [{"kind": "building", "name": "Barn", "height": 3, "footprint": [[5, 5], [9, 9], [9, 5], [5, 9]]}]},
+            "“Barn” crosses itself",
+        ),
+        (
+            {"objects": [{"kind": "tree", "name": "Elm", "at": [5, -5], "height": 4, "crown_base": 5, "crown_radius": 2}]},
+            "begins (5 m) above its top (4 m)",
+        ),
+        ({"objects": [{**POST, "name": f"P{i}", "at": [i % 30, 20 + i // 30]} for i in range(1000)]}, "200 are the most"),
+        ({"skyline": [{"azimuth": 400, "elevation": 3}]}, "Reading 1 of the skyline: azimuth 400"),
+        ({"skyline": [{"azimuth": 40, "elevation": 95}]}, "elevation 95"),
+        ({"skyline": [{"azimuth": "x", "elevation": 5}]}, "is not a number"),
+        ({"split": {"groups": 3, "how": "behind", "distance": 4}}, "cannot be parted"),
+        ({"wiring": {"kind": "parallel", "strings": [[1, 2], [3]]}}, "is in no string"),
+        ({"slope": "steep"}, "is not a number"),
+        ({"slope": 60}, "from 0 to 45"),
+    ],
+)
+def test_what_cannot_be_is_refused_by_name_and_nothing_changes(build, put, changes, words):
+    before = brief_data(reread(build))
+    answer = put(**changes)
+    assert words in answer.content.decode().replace("&#x27;", "'").replace("&quot;", '"')
+    assert answer["HX-Reswap"] == "none"
+    assert brief_data(reread(build)) == before
+
+
+@pytest.mark.parametrize("document", ["", "hello", "[]", '{"objects": 5}', '{"else": 1}', "{" * 4000, '{"objects": [5]}', "null"])
+def test_documents_that_are_none(site, build, document):
+    answer = site.post(
+        f"/builds/{build.pk}/shade/", {"document": document, "version": build.version}, headers={"HX-Request": "true"}
+    )
+    assert answer.status_code == 200
+    assert "not saved" in answer.content.decode()
+
+
+def test_names_twice_and_unsorted_readings_are_mended_and_told(build, put):
+    page = put(
+        objects=[POST, {**POST, "at": [6, -4]}],
+        skyline=[{"azimuth": 200, "elevation": 5, "kind": "solid"}, {"azimuth": 90, "elevation": 7, "kind": "leafy"}],
+    ).content.decode()
+    assert "one is “Pole 2” now" in page
+    fresh = reread(build)
+    assert [thing["name"] for thing in fresh.yard.objects_held] == ["Pole", "Pole 2"]
+    assert [reading["azimuth"] for reading in fresh.yard.skyline] == [90, 200]
+
+
+def test_a_second_tab_is_told_by_name_what_the_other_did(build, put):
+    old = reread(build).version
+    kept = [thing for thing in reread(build).yard.objects_held if thing["name"] != "Walnut"]
+    put(objects=[*kept, POST])
+    mine = [{**thing, "height": 4.0} if thing["name"] == "Hazel" else thing for thing in document_of(build)["objects"]]
+    answer = put(version=old, objects=mine)
+    words = answer.content.decode()
+    assert "“Walnut” is not there any more." in words
+    assert "“Pole” was added." in words
+    assert "“Hazel” is different there." in words
+    assert answer["HX-Retarget"] == "#notice"
+    assert [thing["name"] for thing in reread(build).yard.objects_held][-1] == "Pole"
+
+
+def test_every_brief_comes_back_as_it_went(person, build, put):
+    put(
+        skyline=[
+            {"azimuth": 91.2, "elevation": 4, "kind": "leafy", "bearing": 90, "declination": 1.2},
+            {"azimuth": 250, "elevation": 8, "kind": "solid"},
+        ],
+        parts=[{"name": "Rail", "along": [-2, 2], "up": [-0.2, -0.1], "off": [0, 0.1]}],
+        split={"groups": 2, "how": "behind", "distance": 4.5},
+        wiring={"kind": "own", "strings": []},
+        leaf_months=[4, 5, 6],
+        slope=4,
+    )
+    from sundial.brief.read import brief_of
+
+    out = export_data(reread(build))
+    twin = build_from_brief(person, brief_of(out))
+    assert export_data(reread(twin)) == out
+    assert out["readings"] == [{"bearing": 90, "declination": 1.2, "elevation": 4, "kind": "leafy"}]
+
+
+def test_shade_is_in_every_station_and_the_switch_takes_it_out(site, build):
+    shaded, bare = Answers(reread(build)), Answers(reread(build)).open_sky
+    assert shaded.plan.chosen.energy < 0.95 * bare.plan.chosen.energy
+    for station in ("tilt", "worth", "frame", "place"):
+        assert "Show the open sky" in site.get(f"/builds/{build.pk}/{station}/").content.decode()
+    assert site.get(f"/builds/{build.pk}/tilt/").context["plan"].chosen.energy == pytest.approx(shaded.plan.chosen.energy)
+    answer = site.post(f"/builds/{build.pk}/shade/open-sky/", {"open": "1", "back": "tilt"})
+    assert answer["Location"].endswith("/tilt/")
+    page = site.get(f"/builds/{build.pk}/tilt/")
+    assert "Shown under an open sky." in page.content.decode()
+    assert page.context["plan"].chosen.energy == pytest.approx(bare.plan.chosen.energy)
+    assert site.get(f"/builds/{build.pk}/worth/").context["worth"].comparison.base.energy > shaded.worth.comparison.base.energy
+    assert site.get(f"/builds/{build.pk}/shade/").context["report"].loss > 100, "the shade's own station always shows it"
+
+
+def test_the_sentence_says_what_the_shade_changed(site, build):
+    words = site.get(f"/builds/{build.pk}/tilt/").content.decode()
+    assert "moves your winter angle from 52° to 47.5°." in words
+    assert "Shade leaves" in words
+
+
+def test_figures_of_a_draft_leave_the_build_alone(site, build):
+    before = brief_data(reread(build))
+    draft = json.dumps({**document_of(build), "x": -3.0, "y": 1.0})
+    answer = site.post(f"/builds/{build.pk}/shade/figures/", {"document": draft}).json()
+    assert answer["gain"] == pytest.approx(answer["energy"] - Answers(reread(build)).held.year, abs=1.0)
+    inside = json.dumps({**document_of(build), "y": 7.0})
+    assert "stands inside “Honey house”" in site.post(f"/builds/{build.pk}/shade/figures/", {"document": inside}).json()["error"]
+    assert brief_data(reread(build)) == before
+
+
+def test_prices_and_what_returns(site, build):
+    page = site.get(f"/builds/{build.pk}/shade/prices/")
+    assert page.context["prices"][0].name == "Walnut"
+    assert sum(price.share for price in page.context["prices"]) == pytest.approx(page.context["report"].loss)
+
+    def returned(**asked):
+        return site.post(f"/builds/{build.pk}/shade/what-if/", {"name": "Walnut", **asked}).content.decode()
+
+    assert "kWh a year" in returned(way="gone")
+    assert "kWh a year" in returned(way="lower", height="20 ft")
+    assert "kWh a year" in returned(way="thinned", share="30 %")
+    assert "10.5 m high" in returned(way="lower", height="12")
+    assert "not a length" in returned(way="lower", height="low")
+    assert "0 to 100" in returned(way="thinned", share="much")
+    assert (
+        "nothing in this yard"
+        in site.post(f"/builds/{build.pk}/shade/what-if/", {"name": "Nobody", "way": "gone"}).content.decode()
+    )
+
+
+def test_day_map_and_spots(site, build):
+    frames = site.get(f"/builds/{build.pk}/shade/day/?day=354").json()["frames"]
+    assert len(frames) > 15
+    assert {shadow["name"] for shadow in frames[8]["shadows"]} >= {"Walnut", "Stone wall"}
+    strips = [site.get(f"/builds/{build.pk}/shade/map/?strip={n}&season=year").json() for n in (0, 5)]
+    assert strips[0]["strips"] == 6
+    assert any(strips[0]["tones"])
+    spots = site.get(f"/builds/{build.pk}/shade/spots/?season=season")
+    assert len(spots.context["spots"]) == 3
+    Yard.objects.filter(build=build).update(area=[[0, 0], [0.2, 0.2]])
+    assert "three corners" in site.get(f"/builds/{build.pk}/shade/spots/?within=1").content.decode()
+
+
+def test_a_reading_from_the_field_counts_once(site, build):
+    key = str(uuid.uuid4())
+    reading = {"key": key, "bearing": "200.5", "elevation": "14", "kind": "leafy", "magnetic": "1"}
+    first = site.post(f"/builds/{build.pk}/shade/field/", reading).json()
+    assert site.post(f"/builds/{build.pk}/shade/field/", reading).json()["count"] == first["count"]
+    held = next(r for r in reread(build).yard.skyline if r.get("key") == key)
+    assert held["azimuth"] == pytest.approx(200.5 + held["declination"], abs=0.01)
+    assert reread(build).version == build.version + 1
+    wrong = site.post(f"/builds/{build.pk}/shade/field/", {**reading, "key": str(uuid.uuid4()), "elevation": "95"})
+    assert wrong.status_code == 422
+    assert "From 0 to 90" in wrong.json()["errors"]["elevation"]
+
+
+@pytest.mark.parametrize(
+    ("given", "answer"),
+    [
+        ({"way": "stick", "stick": "1.20", "stick_shadow": "1.80", "shadow": "13.5"}, {"height": 9.0}),
+        ({"way": "clinometer", "distance": "20", "angle": "45", "eye_height": "1.6"}, {"height": 21.6}),
+        ({"way": "clinometer", "distance": "20", "angle": "45", "eye_height": "", "foot_angle": "-4.574"}, {"height": 21.6}),
+        ({"way": "paces", "paces": "40", "pace": "75 cm"}, {"distance": 30.0}),
+        (
+            {"way": "stick", "stick": "1.2", "stick_shadow": "0", "shadow": "13.5"},
+            {"error": "Stick shadow: the stick's shadow must"},
+        ),
+        ({"way": "clinometer", "distance": "far", "angle": "45", "eye_height": "1.6"}, {"error": "is not a length"}),
+    ],
+)
+def test_measuring(site, build, given, answer):
+    found = site.post(f"/builds/{build.pk}/shade/measure/", given).json()
+    for key, value in answer.items():
+        if key == "error":
+            assert value in found["error"]
+        else:
+            assert found[key] == pytest.approx(value, abs=0.01)
+            assert found["measured"]["way"] == given["way"]
+
+
+def test_files_in_and_out(site, build):
+    base = f"/builds/{build.pk}/shade/"
+    skyline = site.get(base + "skyline.csv")
+    assert "attachment" in skyline["Content-Disposition"]
+    back = site.post(base + "skyline.csv", {"file": SimpleUploadedFile("s.csv", skyline.content)}).json()
+    assert [(r["azimuth"], r["kind"]) for r in back["skyline"]] == [(r["azimuth"], r["kind"]) for r in build.yard.skyline]
+    assert "row 1" in site.post(base + "skyline.csv", {"file": SimpleUploadedFile("s.csv", b"400,2")}).json()["error"]
+    yard = site.get(base + "yard.geojson")
+    again = site.post(base + "yard.geojson", {"file": SimpleUploadedFile("y.json", yard.content)}).json()
+    assert again["objects"] == build.yard.objects_held
+    assert "not GeoJSON" in site.post(base + "yard.geojson", {"file": SimpleUploadedFile("y.json", b"x")}).json()["error"]
+
+
+def test_a_picture_is_checked_kept_copied_and_dropped(site, build):
+    base = f"/builds/{build.pk}/shade/picture/"
+    assert size_of(PNG) == ("image/png", 640, 480)
+    assert size_of(b"\xff\xd8\xff\xe0\x00\x04ab\xff\xc0\x00\x11\x08\x01\xe0\x02\x80") == ("image/jpeg", 640, 480)
+    for wrong in (b"<svg onload=alert(1)>", b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff\x00\x00", b""):
+        assert site.post(base, {"file": SimpleUploadedFile("a.png", wrong + b" ")}).status_code == 422
+    assert site.post(base, {"file": SimpleUploadedFile("a.png", PNG)}).json() == {"width": 640, "height": 480}
+    shown = site.get(base)
+    assert (shown["Content-Type"], shown["X-Content-Type-Options"]) == ("image/png", "nosniff")
+    twin = reread(build).copy()
+    assert Picture.objects.filter(yard=twin.yard).exists()
+    assert Picture.objects.filter(yard__build=build).exists()
+    site.post(base, {"drop": "1"})
+    assert site.get(base).status_code == 404
+    large = SimpleUploadedFile("a.png", PNG + b"\x00" * 6_100_000)
+    assert "6 MB are the most" in site.post(base, {"file": large}).json()["error"]
+
+
+PAGES = (
+    "", "day/", "map/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/",
+)  # fmt: skip
+POSTS = ("", "figures/", "what-if/", "measure/", "field/", "open-sky/", "picture/", "skyline.csv", "yard.geojson")
+
+
+def test_another_persons_yard_is_not_there(client, stranger, build):
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    before = brief_data(reread(build))
+    for page in PAGES:
+        assert client.get(f"/builds/{build.pk}/shade/{page}").status_code == 404, page
+    for page in POSTS:
+        assert client.post(f"/builds/{build.pk}/shade/{page}", {"open": "1", "drop": "1"}).status_code == 404, page
+    assert brief_data(reread(build)) == before
+    client.logout()
+    for page in PAGES:
+        assert client.get(f"/builds/{build.pk}/shade/{page}").status_code == 302, page
+
+
+def test_posts_need_a_token(person, build):
+    from django.test import Client
+
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    for page in POSTS:
+        assert strict.post(f"/builds/{build.pk}/shade/{page}").status_code == 403, page
