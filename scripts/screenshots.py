@@ -26,6 +26,7 @@ VIEWS = (
     ("frame", "Honey house", "frame"),
     ("place", "Honey house", "place"),
     ("worth", "Lookout pole", "worth"),
+    ("shade", "Honey house", "shade"),
     ("tilt-plan-south", "Kiln pergola", "tilt"),
 )
 
@@ -62,7 +63,8 @@ def main() -> None:
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
-            take(page, name, whole=name in ("worth", "tilt-plan"))
+            take(page, name, whole=name in ("worth", "tilt-plan", "shade"))
+        yard(page, root)
         new_build(page, root)
         open_station(page, root, "Honey house", "tilt")
         with page.expect_download() as card:
@@ -74,7 +76,22 @@ def main() -> None:
         phone = sign_in(browser, root, 390, 844)
         open_station(phone, root, "Honey house", "tilt")
         take(phone, "phone")
+        open_station(phone, root, "Honey house", "shade/field")
+        take(phone, "shade-field")
         browser.close()
+
+
+def yard(page: Page, root: str) -> None:
+    """The map of a yard with its best spots, and the sky of the panels' middle."""
+    open_station(page, root, "Kiln pergola", "shade")
+    page.get_by_text("map of the year", exact=True).click()
+    page.get_by_role("button", name="Find the best spots").click()
+    page.locator(".spots li").first.wait_for(timeout=60_000)
+    page.locator("#map-progress").wait_for(state="hidden", timeout=60_000)
+    take(page, "shade-map")
+    sky = page.locator("#sky")
+    sky.locator(".stander").first.hover()
+    sky.screenshot(path=FOLDER / "sky.png")
 
 
 def new_build(page: Page, root: str) -> None:

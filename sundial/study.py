@@ -32,7 +32,7 @@ from sundial.frame.panels import Array, Panel
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import Plans, Wish, make_plans
 from sundial.shade.leaves import usual_leaf_months
-from sundial.shade.sight import refuse_inside
+from sundial.shade.sight import Sight, SunBins, refuse_inside, sun_bins
 from sundial.shade.skyline import Kind, Skyline
 from sundial.shade.standing import Part, Split, Spot, Standing
 from sundial.shade.strings import Wiring
@@ -67,7 +67,8 @@ class Study:
     """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
 
     ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` may be
-    shared by studies that differ in plan, prices or options only.
+    shared by studies that differ in plan, prices or options only, and ``sights`` (rays traced) by all with the same
+    latitude, longitude, clock, yard, spot and shape of array.
     """
 
     brief: Brief
@@ -76,6 +77,7 @@ class Study:
     given_surface: TiltSurface | None = None
     kept: Kept = field(default_factory=Kept)
     given_light: Light | None = None
+    sights: dict[tuple[float, float], tuple[Sight, Sight]] = field(default_factory=dict)
     _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
 
     @cached_property
@@ -153,6 +155,14 @@ class Study:
         middle: Floats = self.stand.middles(tilt, self.azimuth).mean(axis=0)
         return middle
 
+    @cached_property
+    def sun_bins(self) -> SunBins:
+        """The year's sun gathered into bins, as from sea level: they stay the same whatever the air does."""
+        year = sun_year(replace(self.site, elevation=0.0), self.weather.utc_offset)
+        turn = np.radians(year.azimuth)
+        bins = sun_bins(year.sin_zenith * np.sin(turn), year.sin_zenith * np.cos(turn), year.cos_zenith)
+        return SunBins(bins.directions, bins.of_hour[self.light.hours])
+
     @property
     def _ends_of_tilt(self) -> set[float]:
         """The flattest and steepest that the mount can lie, degrees."""
@@ -173,7 +183,9 @@ class Study:
         _ = self.stand.samples  # a wiring or a split that cannot be is refused here
         for tilt in self._ends_of_tilt:
             refuse_inside(self.stand, self.yard, tilt, self.azimuth)
-        self.kept.shades[:] = [Shade(self.light, self.stand, self.yard, self.skyline)]
+        self.kept.shades[:] = [
+            Shade(self.light, self.stand, self.yard, self.skyline, given_bins=self.sun_bins, sights=self.sights)
+        ]
         return self.kept.shades[0]
 
     @cached_property
@@ -188,6 +200,7 @@ class Study:
     def beside(self, brief: Brief) -> Study:
         """A study of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
         other = Study(brief, self.load, self.weather, given_light=self.light)
+        other.__dict__["sun_bins"] = self.sun_bins
         if brief.yard == self.brief.yard:
             other.__dict__["yard"] = self.yard  # with its solids
         return other

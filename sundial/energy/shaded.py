@@ -61,7 +61,8 @@ class _Patchy:
 class Shade:
     """The shade of one array in one yard behind one skyline, in the light of one year.
 
-    ``size`` of the sun's bins in degrees, 0 for every hour by itself.
+    ``size`` of the sun's bins in degrees, 0 for every hour by itself; ``given_bins`` (hours of the light) save gathering
+    them, and ``sights`` traced before, for the same bins, array and yard, save tracing them again.
     """
 
     light: Light
@@ -69,8 +70,9 @@ class Shade:
     yard: Yard
     skyline: Skyline | None = None
     size: float = BIN
+    given_bins: SunBins | None = None
+    sights: dict[tuple[float, float], tuple[Sight, Sight]] = field(default_factory=dict)
     _nodes: dict[tuple[float, float, frozenset[str]], Node] = field(default_factory=dict)
-    _sights: dict[tuple[float, float], tuple[Sight, Sight]] = field(default_factory=dict)
     _turned: dict[bytes, tuple[NDArray[np.int64], Sight, Sight]] = field(default_factory=dict)
 
     @cached_property
@@ -81,7 +83,7 @@ class Shade:
     @cached_property
     def bins(self) -> SunBins:
         light = self.light
-        return sun_bins(light.east, light.north, light.up, light.beam + light.circumsolar, self.size)
+        return self.given_bins or sun_bins(light.east, light.north, light.up, self.size)
 
     @cached_property
     def dome(self) -> Dome:
@@ -171,13 +173,13 @@ class Shade:
         key = (tilt, azimuth, without)
         if key not in self._nodes:
             facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
-            if (tilt, azimuth) not in self._sights:
+            if (tilt, azimuth) not in self.sights:
                 count = len(self.bins.directions)
-                self._sights[tilt, azimuth] = (
+                self.sights[tilt, azimuth] = (
                     see(self.standing, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1])),
                     see_dome(self.standing, self.yard, self.dome, *facing),
                 )
-            sun, sky = self._sights[tilt, azimuth]
+            sun, sky = self.sights[tilt, azimuth]
             plane = np.array([facing[0]]), np.array([facing[1]])
             view = self._view(sky, self.dome.weights(*plane), without)[0]
             seen = (view * self._over_skyline(*plane, without)[0])[self.light.months]
@@ -205,7 +207,7 @@ class Shade:
             self.node(nearest, azimuth)
             bins = len(self.bins.directions)
             weights = np.bincount(self.bins.of_hour * 12 + light.months, weights=direct, minlength=bins * 12).reshape(bins, 12)
-            for trace in self._sights[nearest, azimuth][0].traces:
+            for trace in self.sights[nearest, azimuth][0].traces:
                 stopped = (weights[trace.rows] @ (1 - trace.light)) @ (trace.struck @ self.standing.samples.weight)
                 found[trace.owner] = found.get(trace.owner, 0.0) + float(stopped)
         behind = float((direct * (1 - self.past_skyline)).sum())
@@ -270,7 +272,7 @@ class Shade:
             near = np.abs(tilts - tilt) <= NODE / 2
             azimuth = float(azimuths[near][0])
             self.node(float(tilt), azimuth)
-            sun, _ = self._sights[float(tilt), azimuth]
+            sun, _ = self.sights[float(tilt), azimuth]
             plane = np.array([tilt]), np.array([azimuth])
             for part in self._patchy(sun, self.bins.of_hour, *plane, np.ones(len(tilts)), NOTHING):
                 count += int((self.standing.samples.wired.parted(part.blocks) & near[part.hours]).sum())

@@ -124,12 +124,13 @@ class Survey:
         half = self.study.stand.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
         return float(self.study.stand.height + (0 if self.study.stand.spot.hub else half))
 
-    def light(self, x: Floats, y: Floats) -> Light:
-        """Trace from points (P,) at panel height."""
+    def light(self, x: Floats, y: Floats, chosen: NDArray[np.bool_] | None = None) -> Light:
+        """Trace from points (P,) at panel height; only in ``chosen`` (B,) of the sun's directions, where given."""
         ground, shade = self.study.yard.ground, self.shade
         z = np.array([x, y]).T @ ground.gradient + self.height
         points = np.column_stack([x, y, z])
-        sun, sky = sight(shade.yard, points, shade.bins.directions), sight(shade.yard, points, shade.dome.directions)
+        directions = shade.bins.directions if chosen is None else shade.bins.directions[chosen]
+        sun, sky = sight(shade.yard, points, directions), sight(shade.yard, points, shade.dome.directions)
         lights = [trace.light for trace in (*sun.traces, *sky.traces)] or [np.ones(12)]
         months, state = np.unique(np.stack(lights), axis=1, return_index=True, return_inverse=True)[1:]
         return Light(sun, sky, months, state.reshape(-1))
@@ -169,13 +170,17 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
         raise BriefError("--grid", f"gives {len(x) * len(y)} cells; {MOST_CELLS} are the most: take a coarser grid")
     band = np.array_split(np.arange(len(y)), strip[1])[strip[0]]
     y = y[band]
-    survey, season = survey_of(study), season_of_need(study)
-    weights = survey.weights(0.0), survey.weights(0.0, season.days)
+    # Hour by hour: one bare point feels the edge of a bin where an array of many does not.
+    survey = Survey(study, Shade(study.light, study.stand, study.yard, study.skyline, size=0))
+    season = season_of_need(study)
+    whole = survey.weights(0.0)
+    lit = whole.sun.sum(axis=1) > 0
+    weights = [Weights(part.sun[lit], part.sky, part.ground) for part in (whole, survey.weights(0.0, season.days))]
     found = np.empty((2, len(y), len(x)))
     for row in range(0, len(y), TILE):
         for column in range(0, len(x), TILE):
             tile_x, tile_y = np.meshgrid(x[column : column + TILE], y[row : row + TILE])
-            light = survey.light(tile_x.ravel(), tile_y.ravel())
+            light = survey.light(tile_x.ravel(), tile_y.ravel(), lit)
             for index, weight in enumerate(weights):
                 found[index, row : row + TILE, column : column + TILE] = light.energy(weight).reshape(tile_x.shape)
     grid_x, grid_y = np.meshgrid(x, y)
@@ -186,7 +191,7 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
 
 def survey_of(study: Study) -> Survey:
     """The survey of a build's own yard and skyline."""
-    return Survey(study, Shade(study.light, study.stand, study.yard, study.skyline))
+    return Survey(study, Shade(study.light, study.stand, study.yard, study.skyline, given_bins=study.sun_bins))
 
 
 def taken(yard: Yard, x: Floats, y: Floats, height: float) -> NDArray[np.bool_]:

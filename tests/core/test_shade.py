@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,7 @@ from sundial.shade.strings import best_share
 from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
 from sundial.siting.prices import shade_prices, shade_report
 from tests.core.conftest import study_of
+from tests.core.wall_table import as_markdown
 
 ARRAY = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0)
 WALL = {"kind": "wall", "name": "Wall", "line": [[-15, -5], [15, -5]], "height": 2.5}
@@ -453,3 +455,8 @@ def test_a_rail_over_the_edge_and_a_skyline_have_their_price():
     assert {price.name for price in prices} == {"Rail", "Walnut", SKYLINE}
     assert min(price.kwh for price in prices) > 5
     assert sum(price.share for price in prices) == pytest.approx(shade_report(study).loss)
+
+
+def test_the_table_of_the_low_wall_is_the_codes_own():
+    text = (Path(__file__).parents[2] / "docs" / "method.md").read_text()
+    assert text.partition("<!-- wall -->\n")[2].partition("\n<!-- /wall -->")[0] == as_markdown()

@@ -139,7 +139,7 @@ def test_every_brief_comes_back_as_it_went(person, build, put):
             {"azimuth": 250, "elevation": 8, "kind": "solid"},
         ],
         parts=[{"name": "Rail", "along": [-2, 2], "up": [-0.2, -0.1], "off": [0, 0.1]}],
-        split={"groups": 2, "how": "behind", "distance": 4.5},
+        split={"groups": 2, "how": "behind", "distance": 2.5},
         wiring={"kind": "own", "strings": []},
         leaf_months=[4, 5, 6],
         slope=4,

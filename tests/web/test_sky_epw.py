@@ -12,6 +12,7 @@ from sundial.sky.files import write_hourly
 from sundial.sky.made_up import made_up_year
 from sundial.sun import Site
 from web.builds.models import Build
+from web.shade.models import Yard
 
 
 def southern_epw() -> str:
@@ -28,6 +29,7 @@ def southern_epw() -> str:
 
 @pytest.mark.django_db
 def test_an_uploaded_epw_becomes_the_sky_of_a_southern_build(build: Build, fill):
+    Yard.objects.filter(build=build).update(objects_held=[], skyline=[])
     upload = {"weather_file": SimpleUploadedFile("plain.epw", southern_epw().encode())}
     page = fill(
         build, "place", files=upload, sky_kind="file", latitude="-36.1", longitude="144.7", elevation="274"

@@ -99,6 +99,15 @@ class Answers:
         return self.digest(*PHYSICS)
 
     @cached_property
+    def shape_digest(self) -> str:
+        """Digest of what rays depend on: where the sun goes, what stands where, and the shape of the array."""
+        data, panel = self._data, ("length", "width", "blocks", "half_cut")
+        clock = [data["site"][name] for name in ("latitude", "longitude", "timezone")]
+        shape = [clock, data["yard"], data["spot"], data["array"], [data["panel"][name] for name in panel]]
+        text = json.dumps([core_fingerprint(), self.build.place.file_digest, data["mount"]["kind"], shape], sort_keys=True)
+        return hashlib.sha256(text.encode()).hexdigest()
+
+    @cached_property
     def weather(self) -> WeatherYear:
         return _weather_shelf.get(
             self.weather_digest,
@@ -117,12 +126,13 @@ class Answers:
 
     def _study_with_surface(self) -> Study:
         kept = _study_shelf.get("kept " + self.surface_digest, Kept)
-        bare = self._new_study(given_weather=self.weather, kept=kept)
+        sights: dict[Any, Any] = _study_shelf.get("sights " + self.shape_digest, dict)
+        bare = self._new_study(given_weather=self.weather, kept=kept, sights=sights)
         surface = _study_shelf.get(
             "surface " + self.surface_digest,
             lambda: self._stored("surface", self.surface_digest, lambda _: bare.surface(), _pack_surface, _unpack_surface),
         )
-        return self._new_study(given_weather=self.weather, given_surface=surface, kept=kept)
+        return self._new_study(given_weather=self.weather, given_surface=surface, kept=kept, sights=sights)
 
     @cached_property
     def plan(self) -> PlanReport:

@@ -76,7 +76,8 @@ def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
         held = json.loads(text)
     except (json.JSONDecodeError, RecursionError):
         raise BriefError("yard", "did not arrive whole: change something and it is sent again") from None
-    if not isinstance(held, dict) or set(held) - set(KEYS):
+    lists = ("objects", "parts", "skyline")
+    if not isinstance(held, dict) or set(held) - set(KEYS) or any(not isinstance(held.get(key) or [], list) for key in lists):
         raise BriefError("yard", "did not arrive whole: change something and it is sent again")
     made = _settled(held, units, "yard")
     told: list[str] = []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -198,19 +199,17 @@ def map_layer(found: YardMap, season: bool) -> dict[str, Any]:
                 drawn[line[start]].append(
                     f"M{found.x[start] - half:.2f} {-y - half:.2f}h{width:.2f}v{found.grid:.2f}h{-width:.2f}z"
                 )
-    return {"tones": ["".join(part) for part in drawn]}
+    return {
+        "tones": ["".join(part) for part in drawn],
+        "legend": map_legend(found.open_season if season else found.open_year),
+        "unit": f"kWh/m² {found.season_name}" if season else "kWh/m² a year",
+    }
 
 
-def map_legend(open_sky: float) -> list[dict[str, str]]:
-    """What each tone of the map stands for, kWh/m2."""
-    edges = [0.0, *STEPS, 1.0]
-    return [
-        {
-            "tone": str(i),
-            "text": f"{edges[i] * open_sky:.0f} to {edges[i + 1] * open_sky:.0f}" if i else f"under {edges[1] * open_sky:.0f}",
-        }
-        for i in range(len(edges) - 1)
-    ]
+def map_legend(open_sky: float) -> list[str]:
+    """What each tone of the map stands for."""
+    steps = pairwise([0.0, *STEPS, 1.0])
+    return [f"{low * open_sky:.0f} to {high * open_sky:.0f}" if low else f"under {high * open_sky:.0f}" for low, high in steps]
 
 
 def frames(moments: list[Moment]) -> list[dict[str, Any]]:

@@ -27,7 +27,7 @@ from web.builds.models import Build
 from web.builds.stations import SignedIn, StationView, own_build
 from web.builds.views import as_download
 from web.shade.document import document_of, settled_skyline
-from web.shade.figures import hours_rows, map_legend, sky_picture
+from web.shade.figures import frames, hours_rows, sky_picture
 from web.shade.forms import ReadingForm, ShadeForm, said_by_name
 from web.shade.models import Yard
 
@@ -59,7 +59,6 @@ class ShadeStation(StationView):
             "window": [window.west, window.south, window.east, window.north],
             "array_size": [wide, deep * _flat(study, build.chosen_day), int(study.stand.spot.hub), study.azimuth],
             "seasons": [winter, (winter + 182) % 365],
-            "legend": map_legend(float(answers.open_sky.produced.label_energy) / study.array.power * 1000),
             "tools": TOOLS,
             "kinds": KINDS,
             "pitch": _pitch(answers),
@@ -127,8 +126,6 @@ class DayFrames(Lazily):
     """The day's sun and shadows every half hour."""
 
     def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
-        from web.shade.figures import frames
-
         day = request.GET.get("day", "")
         chosen = int(day) if day.isdigit() and int(day) < 365 else build.chosen_day
         return JsonResponse({"day": chosen, "frames": frames(day_in_yard(answers.study, chosen, timezone.localdate().year))})

@@ -9,7 +9,7 @@
 
   yard.fresh = (base) => {
     let name = base;
-    for (let number = 2; yard.thing(name) || name === "array"; number++) name = `${base} ${number}`;
+    for (let number = 2; yard.thing(name) || name === "array" || name === "area"; number++) name = `${base} ${number}`;
     return name;
   };
   function make(kind, points) {
@@ -56,17 +56,32 @@
   function setDown(kind) {
     const turn = (yard.azimuth() * Math.PI) / 180;
     const [x, y] = [yard.number(yard.doc.x) + Math.sin(turn) * 5, yard.number(yard.doc.y) + Math.cos(turn) * 5].map((v) => round(v, 0.5));
-    if (kind === "area") return yard.change((doc) => (doc.area = rectangle([x - 5, y - 5], [x + 5, y + 5])));
-    add(kind, kind === "building" ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5]) : kind === "tree" || kind === "post" ? [[x, y]] : [[x - 2, y], [x + 2, y]]);
+    if (kind === "area") {
+      yard.change((doc) => (doc.area = rectangle([x - 5, y - 5], [x + 5, y + 5])));
+      return yard.select("area", true);
+    }
+    return add(kind, kind === "building" ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5]) : kind === "tree" || kind === "post" ? [[x, y]] : [[x - 2, y], [x + 2, y]]);
   }
 
+  // The part to search is moved and sized like a thing.
+  const of = (doc, name) =>
+    name === "area"
+      ? {
+          get footprint() {
+            return doc.area;
+          },
+          set footprint(points) {
+            doc.area = points;
+          },
+        }
+      : doc.objects.find((thing) => thing.name === name);
   function shift(doc, name, dx, dy) {
     if (name === "array") {
       doc.x = round(yard.number(doc.x) + dx, 0.01);
       doc.y = round(yard.number(doc.y) + dy, 0.01);
       return;
     }
-    const thing = doc.objects.find((t) => t.name === name);
+    const thing = of(doc, name);
     const move = ([x, y]) => [round(yard.number(x) + dx, 0.01), round(yard.number(y) + dy, 0.01)];
     if (thing.at) thing.at = move(thing.at);
     else if (thing.line) thing.line = thing.line.map(move);
@@ -74,7 +89,7 @@
   }
   function turn(doc, name, by) {
     if (name === "array") return (doc.azimuth = (yard.azimuth() + by + 360) % 360);
-    const thing = doc.objects.find((t) => t.name === name);
+    const thing = of(doc, name);
     if (thing.at) return null;
     const [cx, cy] = yard.centre(thing);
     const [c, s] = [Math.cos((by * Math.PI) / 180), Math.sin((by * Math.PI) / 180)];
@@ -82,12 +97,12 @@
     if (thing.line) thing.line = thing.line.map(spin);
     else {
       thing.footprint = thing.footprint.map(spin);
-      thing.roof_azimuth = (yard.number(thing.roof_azimuth, 180) + by + 360) % 360;
+      if (name !== "area") thing.roof_azimuth = (yard.number(thing.roof_azimuth, 180) + by + 360) % 360;
     }
     return null;
   }
   function size(doc, name, by) {
-    const thing = doc.objects.find((t) => t.name === name);
+    const thing = of(doc, name);
     if (!thing) return;
     if (thing.kind === "tree") thing.crown_radius = round(Math.max(0.2, yard.number(thing.crown_radius) * by), 0.01);
     else if (thing.kind === "post") thing.width = round(Math.max(0.02, yard.number(thing.width) * by), 0.001);
@@ -104,11 +119,13 @@
       doc.azimuth = (Math.round(angle) + 360) % 360;
       return;
     }
-    const thing = doc.objects.find((t) => t.name === name);
+    const thing = of(doc, name);
     if (handle === "radius") thing.crown_radius = round(Math.max(0.2, Math.hypot(point[0] - thing.at[0], point[1] - thing.at[1])), 0.05);
     else yard.points(thing)[Number(handle)] = point;
   }
   yard.remove = (name) => {
+    if (name === "area") yard.change((doc) => (doc.area = null));
+    if (name === "area") return yard.select(null);
     if (name === "array") return yard.say("The panels stay: the frame station says how many there are.");
     yard.change((doc) => (doc.objects = doc.objects.filter((thing) => thing.name !== name)));
     yard.select(null);
@@ -157,7 +174,7 @@
     yard.doc = JSON.parse(hold.before);
     if (hold.handle !== undefined) pull(yard.doc, hold.name, hold.handle, hold.name === "array" ? now : snapped(now, event, hold.name));
     else {
-      const first = hold.name === "array" ? [yard.number(yard.doc.x), yard.number(yard.doc.y)] : yard.points(yard.thing(hold.name))[0];
+      const first = hold.name === "array" ? [yard.number(yard.doc.x), yard.number(yard.doc.y)] : yard.points(of(yard.doc, hold.name))[0];
       const goal = snapped([first[0] + now[0] - hold.start[0], first[1] + now[1] - hold.start[1]], event, hold.name);
       shift(yard.doc, hold.name, goal[0] - first[0], goal[1] - first[1]);
     }
@@ -204,7 +221,7 @@
     if (arrow && handle) {
       yard.change((doc) => {
         if (name === "array") return turn(doc, name, (arrow[0] - arrow[1] || 1) * (event.shiftKey ? 15 : 1));
-        const t = doc.objects.find((o) => o.name === name);
+        const t = of(doc, name);
         const from = handle.dataset.handle === "radius" ? [t.at[0] + yard.number(t.crown_radius), t.at[1]] : yard.points(t)[Number(handle.dataset.handle)];
         return pull(doc, name, handle.dataset.handle, [round(from[0] + arrow[0] * step, 0.01), round(from[1] + (handle.dataset.handle === "radius" ? 0 : arrow[1] * step), 0.01)]);
       }, `pull ${name} ${handle.dataset.handle}`);

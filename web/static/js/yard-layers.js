@@ -90,7 +90,7 @@
     const run = ++mapRun;
     const season = one("[name=map]:checked").value;
     yard.layers.map.replaceChildren();
-    one("#map-legend").hidden = season !== "year";
+    one("#map-legend").hidden = true;
     const bar = one("#map-progress");
     bar.hidden = !season;
     if (!season) return;
@@ -105,6 +105,12 @@
       }
       const found = await answer.json();
       strips = found.strips;
+      if (strip === 0) {
+        const swatch = (tone) => el("svg", { width: 18, height: 11, "aria-hidden": "true" }, el("rect", { class: `tone t${tone}`, width: 18, height: 11 }));
+        const lines = found.legend.map((text, tone) => yard.html("li", {}, swatch(tone), document.createTextNode(text)));
+        one("#map-legend").replaceChildren(...lines, yard.html("li", { text: found.unit }));
+        one("#map-legend").hidden = false;
+      }
       found.tones.forEach((d, tone) => d && yard.layers.map.append(el("path", { class: `tone t${tone}`, d })));
     }
     bar.hidden = true;

@@ -84,7 +84,7 @@
     if (place.dataset.key === key) return;
     const focus = [...place.querySelectorAll("input, select, textarea")].indexOf(document.activeElement);
     place.dataset.key = key;
-    if (!name) {
+    if (!name || name === "area") {
       title.textContent = "The numbers";
       return place.replaceChildren(html("p", { class: "hint", text: "Choose a thing on the plan, or the panels, to give its exact numbers." }));
     }
@@ -167,6 +167,20 @@
     place.replaceChildren(...parts, more);
   }
 
+  // Where the picture lies, in numbers: the same as clicking two points on it.
+  function picture() {
+    const place = one("#picture-fields");
+    const held = yard.doc.picture;
+    const key = JSON.stringify(held);
+    if (place.dataset.key === key) return;
+    place.dataset.key = key;
+    if (!held) return place.replaceChildren();
+    const put = (name) => (text) => yard.change((d) => (d.picture = { ...d.picture, [name]: yard.number(text, d.picture[name]) }));
+    const wide = (text) => yard.change((d) => (d.picture = { ...d.picture, scale: Math.max(0.001, yard.number(text, 1) / d.picture.width) }));
+    place.replaceChildren(html("div", { class: "pair" }, field("Its west edge, m east", "text", String(Math.round(held.x * 100) / 100), put("x")), field("Its north edge, m north", "text", String(Math.round(held.y * 100) / 100), put("y"))), field("Its breadth, m", "text", String(Math.round(held.width * held.scale * 100) / 100), wide));
+    return null;
+  }
+
   const WAYS = {
     clinometer: [["distance", "Distance to it", "20"], ["angle", "Angle to the top, °", "25"], ["eye_height", "Eye height", "1.6"], ["foot_angle", "On a slope: angle to the foot, °", ""], ["slope", "and the ground falls by, °", ""]],
     stick: [["stick", "The stick", "1.2"], ["stick_shadow", "Its shadow", "1.8"], ["shadow", "The thing's shadow", "13.5"], ["slope", "Ground falls along it by, °", "0"]],
@@ -202,12 +216,14 @@
     list();
     numbers();
     ground();
+    picture();
   });
   document.addEventListener("DOMContentLoaded", () => {
     if (!yard.section()) return;
     list();
     numbers();
     ground();
+    picture();
     ask();
     one("#m-way").addEventListener("change", ask);
     one("#m-go").addEventListener("click", measure);

@@ -108,7 +108,7 @@
       const reach = Math.max(1.6, px(40));
       return [knob([yard.number(yard.doc.x) + Math.sin(turn) * reach, yard.number(yard.doc.y) + Math.cos(turn) * reach], "turn", "The way the panels look")];
     }
-    const thing = yard.thing(name);
+    const thing = name === "area" && yard.doc.area ? { footprint: yard.doc.area } : yard.thing(name);
     if (!thing || thing.kind === "post") return [];
     if (thing.kind === "tree") {
       const [x, y] = thing.at.map((v) => yard.number(v));
@@ -170,7 +170,7 @@
     picture();
     layers.things.replaceChildren(...yard.doc.objects.map(shape));
     layers.array.replaceChildren(drawArray());
-    layers.area.replaceChildren(...(yard.doc.area ? [el("path", { class: "search-area", d: path(yard.doc.area, true) })] : []));
+    layers.area.replaceChildren(...(yard.doc.area ? [el("path", { class: `search-area${yard.selected === "area" ? " selected" : ""}`, d: path(yard.doc.area, true), "data-thing": "area", tabindex: 0, role: "button", "aria-label": "The part of the yard to search" })] : []));
     layers.names.replaceChildren(...yard.doc.objects.map(label));
     layers.handles.replaceChildren(...handles());
     one("#area-drop").hidden = !yard.doc.area;

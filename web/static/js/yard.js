@@ -75,7 +75,7 @@
     to.push(JSON.stringify(yard.doc));
     yard.doc = JSON.parse(from.pop());
     lastKind = "";
-    if (yard.selected && yard.selected !== "array" && !yard.thing(yard.selected)) yard.selected = null;
+    if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
     tell("change");
     yard.say(word === "undo" ? "Undone." : "Done again.");
     yard.save(30);
@@ -105,7 +105,7 @@
     yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
     if (JSON.stringify(yard.doc) === sent && data.dataset.document) {
       yard.doc = JSON.parse(data.dataset.document);
-      if (yard.selected && yard.selected !== "array" && !yard.thing(yard.selected)) yard.selected = null;
+      if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
       one("#document").value = JSON.stringify(yard.doc);
       sent = one("#document").value;
       tell("saved");
