@@ -91,7 +91,9 @@ def _value(spot: GoodSpot, goal: For) -> float:
 
 def _window(study: Study, area: Sequence[tuple[float, float]] | None) -> Window:
     if area is None:
-        return window_of(study)
+        # The array stands wholly inside the yard's own margin.
+        yard, inside = window_of(study), max(study.stand.size) / 2
+        return Window(yard.west + inside, yard.south + inside, yard.east - inside, yard.north - inside)
     from shapely import Polygon
 
     if len(area) < 3:

@@ -244,13 +244,18 @@ def season_short(name: str) -> str:
 @register.filter
 def along(value: float, units: str) -> str:
     """A plan coordinate to the east or west."""
-    return f"{as_length(abs(value), units)} {'east' if value >= 0 else 'west'}"
+    return f"{_near(abs(value), units)} {'east' if value >= 0 else 'west'}"
 
 
 @register.filter
 def across(value: float, units: str) -> str:
     """A plan coordinate to the north or south."""
-    return f"{as_length(abs(value), units)} {'north' if value >= 0 else 'south'}"
+    return f"{_near(abs(value), units)} {'north' if value >= 0 else 'south'}"
+
+
+def _near(value: float, units: str) -> str:
+    """A distance in the yard to a tenth of a metre, or a foot."""
+    return f"{value / FOOT:.0f} ft" if units == "us" else f"{value:.1f} m"
 
 
 @register.filter

@@ -78,10 +78,19 @@
     return path([[cx - run[0] * half, cy - run[1] * half], [cx + run[0] * half, cy + run[1] * half]]);
   }
 
-  function label(thing) {
-    const [x, y] = yard.centre(thing);
-    const lift = thing.kind === "tree" ? 0 : thing.kind === "building" ? 0 : px(12);
-    return el("text", { class: "plan-name", x, y: -y - lift, "font-size": px(12.5), "text-anchor": "middle", "dominant-baseline": "middle", "stroke-width": px(3.5) }, document.createTextNode(thing.name));
+  // Names keep out of each other's way: in the middle if there is room, else a line above or below.
+  function labels(things) {
+    const placed = [];
+    return things.map((thing) => {
+      const [x, y] = yard.centre(thing);
+      const half = px(thing.name.length * 3.5 + 3);
+      const thin = thing.kind !== "tree" && thing.kind !== "building";
+      const tries = [thin ? -13 : 0, thin ? 14 : -15, 15, -28, 28, 41].map((shift) => -y + px(shift));
+      const free = (at) => !placed.some((other) => Math.abs(other.x - x) < other.half + half && Math.abs(other.y - at) < px(13));
+      const at = tries.find(free) ?? tries[0];
+      placed.push({ x, y: at, half });
+      return el("text", { class: "plan-name", x, y: at, "font-size": px(12.5), "text-anchor": "middle", "dominant-baseline": "middle", "stroke-width": px(3.5) }, document.createTextNode(thing.name));
+    });
   }
 
   function drawArray() {
@@ -171,7 +180,7 @@
     layers.things.replaceChildren(...yard.doc.objects.map(shape));
     layers.array.replaceChildren(drawArray());
     layers.area.replaceChildren(...(yard.doc.area ? [el("path", { class: `search-area${yard.selected === "area" ? " selected" : ""}`, d: path(yard.doc.area, true), "data-thing": "area", tabindex: 0, role: "button", "aria-label": "The part of the yard to search" })] : []));
-    layers.names.replaceChildren(...yard.doc.objects.map(label));
+    layers.names.replaceChildren(...labels(yard.doc.objects));
     layers.handles.replaceChildren(...handles());
     one("#area-drop").hidden = !yard.doc.area;
     one("#find-within").value = yard.doc.area ? "1" : "";
