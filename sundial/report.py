@@ -151,6 +151,7 @@ def plan_report(study: Study) -> PlanReport:
     )
 
 
+WORTH_SAYING = 1.0  # kWh a year that the open sky's angle would cost here: with less the angles are as good as equal
 LOOKED_AT = 3  # things that catch most light are asked whether they are the cause
 
 
@@ -161,12 +162,20 @@ def _plan_shade(study: Study, chosen: TiltPlan) -> PlanShade | None:
     winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
     for day, season in ((winter, "winter"), ((winter + 182) % 365, "summer")):
         before, after = bare.tilt_by_day[day], chosen.tilt_by_day[day]
-        if abs(before - after) >= 0.5:
+        if abs(before - after) >= 0.5 and _costs(study, chosen, day, before) >= WORTH_SAYING:
             angle = f"your {season} angle" if chosen.moves else "your angle"
             whose = _cause(study, day, before, after)
             return PlanShade(bare.energy, f"{whose} moves {angle} from {before:.3g}° to {after:.3g}°.")
     moved = _moved(bare, chosen)
     return PlanShade(bare.energy, f"Shade {moved}" if moved else "")
+
+
+def _costs(study: Study, chosen: TiltPlan, day: int, tilt: float) -> float:
+    """kWh a year lost by holding ``tilt`` through the chosen plan's stretch around ``day``."""
+    stretch = next(s for s in chosen.stretches if (day - s.start) % DAYS < s.days)
+    days = (stretch.start + np.arange(stretch.days)) % DAYS
+    surface = study.plan_surface
+    return float((surface.daily(stretch.tilt) - surface.daily(tilt))[days].sum())
 
 
 def _moved(bare: TiltPlan, chosen: TiltPlan) -> str:

@@ -348,7 +348,16 @@ class Study:
 
     def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
         facing, drive = self._facing_of(chosen, settings)
-        return produce(self.light, self.system, facing, drive, self.shade)
+        tracker = isinstance(chosen, OneAxisMount | TwoAxisMount)
+        return produce(self.light, self.system, facing, drive, self._shade_on_pole if tracker else self.shade)
+
+    @cached_property
+    def _shade_on_pole(self) -> Shade | None:
+        """The shade of a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
+        if self.shade is None or self.stand.spot.hub:
+            return self.shade
+        standing = replace(self.stand, spot=replace(self.stand.spot, hub=True))
+        return Shade(self.light, standing, self.yard, self.skyline, given_bins=self.sun_bins)
 
     def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from typing import Any
 
@@ -9,7 +10,7 @@ import pytest
 from django.core.management import call_command
 from playwright.sync_api import Page, expect
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=20_000)
 EXPECTED = ("Failed to load resource", "Response Status Error Code")  # answers that a test asks for: 401, 404, 503
 
 
@@ -25,7 +26,8 @@ class WithoutHandler:
 
 @pytest.fixture(scope="session", autouse=True)
 def static_files() -> Iterator[None]:
-    call_command("collectstatic", interactive=False, verbosity=0)
+    if "PYTEST_XDIST_WORKER" not in os.environ:  # side by side the workers share what ./check has collected
+        call_command("collectstatic", interactive=False, verbosity=0)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("django.contrib.staticfiles.handlers.StaticFilesHandler", WithoutHandler)
         yield

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from typing import Any
 
@@ -20,7 +21,8 @@ PASSWORD = "a tall walnut 7"
 
 @pytest.fixture(scope="session", autouse=True)
 def static_files() -> None:
-    call_command("collectstatic", interactive=False, verbosity=0)
+    if "PYTEST_XDIST_WORKER" not in os.environ:  # side by side the workers share what ./check has collected
+        call_command("collectstatic", interactive=False, verbosity=0)
 
 
 @pytest.fixture

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import struct
 import uuid
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from tests.web.conftest import build_for
 from web.builds.answers import Answers
 from web.builds.briefs import brief_data, build_from_brief, export_data
 from web.builds.models import Build
@@ -167,9 +169,12 @@ def test_shade_is_in_every_station_and_the_switch_takes_it_out(site, build):
     assert site.get(f"/builds/{build.pk}/shade/").context["report"].loss > 100, "the shade's own station always shows it"
 
 
-def test_the_sentence_says_what_the_shade_changed(site, build):
+def test_the_sentence_says_what_the_shade_changed(site, person):
+    wall = {"kind": "wall", "name": "Stone wall", "line": [[-11, -5], [9, -5]], "height": 5.0, "thickness": 0.5}
+    every_degree = {"kind": "stepped", "min": 10.0, "max": 65.0}
+    build = build_for(person, mount=every_degree, horizon=None, yard={"objects": [wall]})
     words = site.get(f"/builds/{build.pk}/tilt/").content.decode()
-    assert "moves your winter angle from 52° to 47.5°." in words
+    assert re.search(r"“Stone wall” moves your winter angle from 53° to 4[6-9]°\.", words)
     assert "Shade leaves" in words
 
 

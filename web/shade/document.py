@@ -90,8 +90,25 @@ def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
             raise BriefError(f"yard.objects[{index}].name", "give it a name: its shade is priced under that name")
         objects[index] = {key: value for key, value in thing.items() if value is not None}
     told += mend_names(objects)
+    _check_drawn(made)
     made["skyline"], mended = settled_skyline(made.get("skyline") or [])
     return made, told + mended
+
+
+def _check_drawn(made: dict[str, Any]) -> None:
+    """What only the drawing uses: the part to search, and where the picture lies."""
+
+    def number(value: Any) -> bool:
+        return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < 1e6
+
+    area, picture = made.get("area"), made.get("picture")
+    pairs = isinstance(area, list) and all(isinstance(p, list) and len(p) == 2 and all(map(number, p)) for p in area)
+    if area is not None and not pairs:
+        raise BriefError("yard.area", "must be corners of numbers")
+    names = ("x", "y", "width", "height", "scale")
+    placed = isinstance(picture, dict) and all(number(picture.get(name)) for name in names) and picture["scale"] > 0
+    if picture is not None and not placed:
+        raise BriefError("yard.picture", "needs its place, its size and a scale above 0")
 
 
 def set_document(build: Build, held: dict[str, Any]) -> None:

@@ -57,6 +57,7 @@ class Handle:
     index: int
     x: float
     y: float
+    elevation: float
     said: str
 
 
@@ -120,6 +121,7 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
                 i,
                 across(r["azimuth"]),
                 y(min(r["elevation"], top)),
+                r["elevation"],
                 f"{r['azimuth']:.0f}°, {r['elevation']:.1f}° up, {r.get('kind', 'solid')}",
             )
             for i, r in enumerate(readings)

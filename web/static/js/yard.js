@@ -24,9 +24,16 @@
   };
   yard.section = () => one("#yard");
   yard.us = () => yard.section().dataset.units === "us";
+  // Metres of "2 ft 3 in" or "69 cm", so that the drawing follows at once; the server reads it again, and has the last word.
+  const UNITS = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254, '"': 0.0254, "″": 0.0254, ft: 0.3048, "'": 0.3048, "′": 0.3048 };
   yard.number = (value, usual = 0) => {
-    const read = typeof value === "number" ? value : parseFloat(String(value ?? "").replace(",", "."));
-    return Number.isFinite(read) ? read : usual;
+    if (typeof value === "number") return value;
+    const text = String(value ?? "").replace(",", ".").replace("−", "-").trim();
+    const parts = [...text.matchAll(/(\d+(?:\.\d+)?)\s*(mm|cm|m|in|ft|["'″′])?/g)];
+    if (!parts.length) return usual;
+    const bare = yard.section()?.dataset.units === "us" ? UNITS.ft : 1;
+    const sum = parts.reduce((total, [, digits, unit]) => total + Number(digits) * (unit ? UNITS[unit] : bare), 0);
+    return text.startsWith("-") ? -sum : sum;
   };
   yard.metres = (value) => {
     if (!yard.us()) return `${Math.round(value * 100) / 100} m`;
