@@ -18,7 +18,7 @@ THINGS: list[dict[str, Any]] = [
     {"kind": "building", "name": "House", "footprint": [[-20, -3], [-10, -3], [-10, 6], [-20, 6]], "height": 3.5},
     {"kind": "building", "name": "Barn", "footprint": [[12, 3], [20, 3], [20, 9], [12, 9]], "height": 5.0},
     {"kind": "wall", "name": "Wall", "line": [[-15, -6], [15, -6]], "height": 2.0, "thickness": 0.4},
-    {"kind": "post", "name": "Mast", "at": [4.0, -3.5], "height": 7.0, "width": 0.2},
+    {"kind": "building", "name": "Pillar", "footprint": [[3.9, -3.6], [4.1, -3.6], [4.1, -3.4], [3.9, -3.4]], "height": 7.0},
     *(
         {"kind": "tree", "name": f"Tree {i}", "at": [-21 + 6 * i, -11 - 2 * (i % 3)], "crown_radius": 1.6 + 0.2 * i, "height": 5.0 + i,
          "crown_base": 1.0, "trunk_radius": 0.0}
@@ -66,12 +66,9 @@ def hits_block(thing: dict[str, Any], x: float, y: float, z: float, dx: float, d
     if thing["kind"] == "building":
         xs, ys = [p[0] for p in thing["footprint"]], [p[1] for p in thing["footprint"]]
         low, high = (min(xs), min(ys), -1.0), (max(xs), max(ys), thing["height"])
-    elif thing["kind"] == "wall":
+    else:
         (x1, y1), (x2, _), half = *thing["line"], thing["thickness"] / 2
         low, high = (x1, y1 - half, -1.0), (x2, y1 + half, thing["height"])
-    else:
-        (px, py), half = thing["at"], thing["width"] / 2
-        low, high = (px - half, py - half, -1.0), (px + half, py + half, thing["height"])
     enter, leave = 0.0, 1e9
     for start, way, near, far in zip((x, y, z), (dx, dy, dz), low, high, strict=True):
         if abs(way) < 1e-12:

@@ -206,9 +206,9 @@ def box(low: Sequence[float], high: Sequence[float], frame: Floats | None = None
     return Body(normals, offsets, start + grid @ axes)
 
 
-def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]]) -> Body:
-    """An upright body over a convex ``footprint`` (V, 2), from anywhere below up to the lowest of the planes ``tops``,
-    each z = a + b x + c y. Its corners are those of the footprint at ``base`` and at the top, the ridge's ends too."""
+def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]], floor: bool = False) -> Body:
+    """An upright body over a convex ``footprint`` (V, 2), from anywhere below (from ``base`` with a ``floor``) up to the
+    lowest of the planes ``tops``, each z = a + b x + c y. Its corners are those of the footprint at ``base`` and at the top, the ridge's ends too."""
     from shapely import LineString, Polygon
     from shapely.ops import split
 
@@ -224,6 +224,8 @@ def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, flo
     size = np.linalg.norm(slopes, axis=1)
     normals = np.concatenate([sides, slopes / size[:, None]])
     offsets = np.concatenate([(outward * ring).sum(axis=1), np.array([a for a, _, _ in tops]) / size])
+    if floor:
+        normals, offsets = np.concatenate([normals, [[0.0, 0.0, -1.0]]]), np.append(offsets, -base)
     marks = [ring]
     if len(tops) == 2:  # the ridge, where the two planes cross
         (a1, b1, c1), (a2, b2, c2) = tops

@@ -189,9 +189,8 @@ class Tree:
         crown = Ellipsoid(np.array([x, y, base + self.crown_base + half]), np.array([self.crown_radius, self.crown_radius, half]))
         layers = [Layer((crown,), np.where(leaf, self.light_in_leaf, self.light_bare))]
         if self.stem > 0:
-            around = np.radians(np.arange(8) * 45 + 22.5)
-            ring = np.column_stack([x + self.stem * np.cos(around), y + self.stem * np.sin(around)])
-            layers.append(Layer((prism(ring, base - 0.5, [(base + self.crown_base + half, 0.0, 0.0)]),), np.zeros(12)))
+            top = [(base + self.crown_base + half, 0.0, 0.0)]
+            layers.append(Layer((prism(_ring(self.at, self.stem), base - 0.5, top),), np.zeros(12)))
         return layers
 
 
@@ -246,7 +245,7 @@ class Barrier:
 
 @dataclass(frozen=True)
 class Post:
-    """A post or pole of square section ``width`` from the ground (or from ``base``) up to ``height``."""
+    """A round post or pole, ``width`` across, from the ground (or from ``base``) up to ``height``."""
 
     name: str
     at: Point
@@ -265,20 +264,19 @@ class Post:
 
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
-        from shapely import box as square
+        from shapely import Polygon
 
-        (x, y), half = self.at, self.width / 2
-        return square(x - half, y - half, x + half, y + half)
+        return Polygon(_ring(self.at, self.width / 2))
 
     @property
     def tallest(self) -> float:
         return self.height
 
     def layers(self, ground: Ground) -> list[Layer]:
-        (x, y), half = self.at, self.width / 2
-        foot = ground.height(x, y)
+        foot = ground.height(*self.at)
+        top = [(foot + self.height, 0.0, 0.0)]
         low = foot + self.base if self.base else foot - 0.5
-        return [Layer((box([x - half, y - half, low], [x + half, y + half, foot + self.height]),), np.zeros(12))]
+        return [Layer((prism(_ring(self.at, self.width / 2), low, top, floor=self.base > 0),), np.zeros(12))]
 
 
 @dataclass(frozen=True)
@@ -325,6 +323,14 @@ class Rail:
 
 
 Thing = Building | Tree | Barrier | Post | Rail
+
+
+def _ring(at: Point, radius: float) -> Floats:
+    """Twelve corners about a point whose mean breadth is that of the circle."""
+    around = np.radians(np.arange(12) * 30.0)
+    reach = radius * 2 / (1 + np.cos(np.radians(15)))
+    corners: Floats = np.column_stack([at[0] + reach * np.sin(around), at[1] + reach * np.cos(around)])
+    return corners
 
 
 def _check_name(thing: Thing) -> None:

@@ -186,8 +186,7 @@ def test_mirrored_yards_give_mirrored_losses(greensboro):
 
 @pytest.mark.parametrize("angle", [30.0, 137.0, 251.5])
 def test_turning_everything_changes_nothing(greensboro, angle):
-    """Without a post: its section is a square along the axes of the plan."""
-    things = [WALL, TREE, HOUSE]
+    things = [WALL, TREE, HOUSE, POST]
     ours = year_under(greensboro.light, things, 180.0)
     theirs = year_under(turned_light(greensboro.light, angle), [rotated(t, angle) for t in things], (180 + angle) % 360)
     assert ours.year == pytest.approx(theirs.year, rel=1e-3)

@@ -7,6 +7,7 @@
   const days = {};
   let shown = null;
   let playing;
+  let resting;
 
   const compass = (azimuth) => ["N", "NE", "E", "SE", "S", "SW", "W", "NW"][Math.round(azimuth / 45) % 8];
   const minutes = (clock) => Number(clock.slice(0, 2)) * 60 + Number(clock.slice(3));
@@ -56,8 +57,11 @@
   const refresh = () => {
     for (const key of Object.keys(days)) delete days[key];
     htmx.trigger("#prices", "prices-stale");
-    load(true);
-    clearMap();
+    clearTimeout(resting);
+    resting = setTimeout(() => {
+      load(true);
+      clearMap();
+    }, 300);
   };
 
   function play() {

@@ -3,7 +3,7 @@
   const one = (selector, root = document) => root.querySelector(selector);
   const yard = (window.yard = { doc: null, selected: null, listeners: [], undone: [], done: [], window: [-10, -10, 10, 10], size: [4, 2, 0, 180] });
   const SVG = "http://www.w3.org/2000/svg";
-  let sent = "";
+  let asked = ""; // the document of the request that is on its way, or was answered last
   let taken = null;
   let waiting;
 
@@ -96,10 +96,7 @@
     window.kept?.remember(field.form);
     yard.section().setAttribute("aria-busy", "true");
     clearTimeout(waiting);
-    waiting = setTimeout(() => {
-      sent = field.value;
-      htmx.trigger(field.form, "yard-changed");
-    }, after);
+    waiting = setTimeout(() => htmx.trigger(field.form, "yard-changed"), after);
   };
 
   // The saved document comes back with lengths in metres and names mended: taken over unless something was changed since.
@@ -110,11 +107,10 @@
     const size = JSON.parse(data.dataset.size || "null");
     if (size) yard.size = size;
     yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
-    if (JSON.stringify(yard.doc) === sent && data.dataset.document) {
+    if (JSON.stringify(yard.doc) === asked && data.dataset.document) {
       yard.doc = JSON.parse(data.dataset.document);
       if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
-      one("#document").value = JSON.stringify(yard.doc);
-      sent = one("#document").value;
+      one("#document").value = asked = JSON.stringify(yard.doc);
       tell("saved");
     } else tell("draw");
   };
@@ -149,8 +145,7 @@
     yard.doc = JSON.parse(data.document);
     yard.size = JSON.parse(data.size || "null") || yard.size;
     yard.window = JSON.parse(data.window || "null") || yard.window;
-    one("#document").value = data.document;
-    sent = JSON.stringify(yard.doc);
+    one("#document").value = asked = JSON.stringify(yard.doc);
     taken = one("#yard-data");
     setTimeout(yard.draw); // once every part of the station has set itself up
     one("#undo").addEventListener("click", yard.undo);
@@ -162,8 +157,11 @@
     tell("change");
   });
   document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
+  document.addEventListener("htmx:configRequest", (event) => {
+    if (event.detail.elt?.id === "station-form" && yard.doc) asked = event.detail.parameters.document;
+  });
   document.addEventListener("htmx:afterRequest", (event) => {
-    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === sent) yard.section().removeAttribute("aria-busy");
+    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === asked) yard.section().removeAttribute("aria-busy");
   });
   document.addEventListener("click", (event) => {
     const mine = event.target.closest("#put-mine");
