@@ -90,7 +90,7 @@ def yard(page: Page, root: str) -> None:
     page.locator("#map-progress").wait_for(state="hidden", timeout=60_000)
     take(page, "shade-map")
     sky = page.locator("#sky")
-    sky.locator(".stander").first.hover()
+    sky.locator(".stander[tabindex]").first.focus()
     sky.screenshot(path=FOLDER / "sky.png")
 
 

@@ -22,6 +22,7 @@ from sundial.shade.standing import Standing
 from sundial.shade.yard import Yard
 
 NODE = 15.0  # degrees: the yard is traced at tilts this far apart, factors between are linear
+FACING = 0.1  # a turning plane is traced at facings about so many radians apart, each at the mean of its hours
 SKYLINE = "The skyline"
 NOTHING: frozenset[str] = frozenset()
 
@@ -172,6 +173,9 @@ class Shade:
         """One still facing, traced and kept."""
         key = (tilt, azimuth, without)
         if key not in self._nodes:
+            if without:  # things are thought away one after another: only the newest such nodes are kept
+                for old in [old for old in self._nodes if old[2] not in (NOTHING, without)]:
+                    del self._nodes[old]
             facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
             if (tilt, azimuth) not in self.sights:
                 count = len(self.bins.directions)
@@ -288,9 +292,11 @@ class Shade:
 
     def _turning(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> Factors:
         months = self.light.months
-        rounded = np.stack([np.round(tilts / 2) * 2, np.round(azimuths / 5) * 5 % 360])
-        unique, at = np.unique(rounded, axis=1, return_inverse=True)
-        at = at.reshape(-1)
+        t, a = np.radians(tilts), np.radians(azimuths)
+        normal = np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)])
+        near = np.round(normal / FACING).astype(np.int64) + 1000
+        at = np.unique(near[0] * 10**8 + near[1] * 10**4 + near[2], return_inverse=True)[1].reshape(-1)
+        unique = _mean_facing(normal, at)
         sky = self._over_skyline(unique[0], unique[1], without)[at, months]
         past = np.ones(1) if SKYLINE in without else self.past_skyline
         direct, uneven = np.ones(len(tilts)), np.ones(len(tilts))
@@ -310,14 +316,18 @@ class Shade:
             first = np.zeros(count, dtype=np.int64)
             first[key[::-1]] = np.arange(len(key))[::-1]
             t, a = np.radians(tilts), np.radians(azimuths)
-            parts = np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)
-            east, north, up = (np.bincount(key, weights=part, minlength=count) for part in parts)
-            facing = np.degrees(np.arctan2(np.hypot(east, north), up)), np.degrees(np.arctan2(east, north)) % 360
+            facing = _mean_facing(np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)]), key)
             sun = see(self.standing, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
             level = see_dome(self.standing, self.yard, self.dome, 0.0, self.standing.array.azimuth)
             self._turned.clear()  # the newest is enough: asked again and again with one thing after another gone
             self._turned[name] = key, sun, level
         return self._turned[name]
+
+
+def _mean_facing(normal: Floats, group: NDArray[np.int64]) -> tuple[Floats, Floats]:
+    """Tilt and azimuth of the mean of unit vectors (3, hours) in each ``group`` (hours,)."""
+    east, north, up = (np.bincount(group, weights=part) for part in normal)
+    return np.degrees(np.arctan2(np.hypot(east, north), up)), np.degrees(np.arctan2(east, north)) % 360
 
 
 def _lights(seen: Sight) -> Floats:
