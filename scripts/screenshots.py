@@ -88,6 +88,7 @@ def yard(page: Page, root: str) -> None:
     page.get_by_role("button", name="Find the best spots").click()
     page.locator(".spots li").first.wait_for(timeout=60_000)
     page.locator("#map-progress").wait_for(state="hidden", timeout=60_000)
+    page.evaluate("() => scrollTo(0, 0)")
     take(page, "shade-map")
     sky = page.locator("#sky")
     sky.locator(".stander[tabindex]").first.focus()

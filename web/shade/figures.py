@@ -83,6 +83,7 @@ class SkyPicture:
 
 POINTS = {0: "N", 45: "NE", 90: "E", 135: "SE", 180: "S", 225: "SW", 270: "W", 315: "NW"}
 LEFT, RIGHT, TOP, BASE = 34.0, 646.0, 14.0, 268.0
+ASIDE = 64  # px from the top of a path to its name
 
 
 def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> SkyPicture:
@@ -126,9 +127,10 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
             )
             for i, r in enumerate(readings)
         ]
+    drawn = [_drawn(p, across, y, i == len(view.paths) - 1) for i, p in enumerate(view.paths)]
     return SkyPicture(
-        paths=[_drawn(p, across, y, i == len(view.paths) - 1, i) for i, p in enumerate(view.paths)],
-        standers=_one_label_each(standers, handles),
+        paths=drawn,
+        standers=_one_label_each(standers, handles, drawn),
         skyline=line,
         skyline_said=_said(SKYLINE, view),
         handles=handles,
@@ -144,9 +146,10 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
     )
 
 
-def _one_label_each(standers: list[Stander], handles: list[Handle]) -> list[Stander]:
+def _one_label_each(standers: list[Stander], handles: list[Handle], paths: list[PathDrawn]) -> list[Stander]:
     """A tree is drawn as crown and trunk but named once; labels that would meet are lifted over each other."""
     placed = [Dot(handle.x, handle.y + 5, "") for handle in handles]
+    placed += [Dot(p.label.x + ASIDE + 3.3 * len(p.label.text), p.label.y, p.label.text) for p in paths if p.label.text]
     named: set[str] = set()
     made = []
     for stander in sorted(standers, key=lambda s: s.label.y):
@@ -165,7 +168,7 @@ def _one_label_each(standers: list[Stander], handles: list[Handle]) -> list[Stan
     return made
 
 
-def _drawn(line: SunPath, across: Any, y: Scale, chosen: bool, order: int) -> PathDrawn:
+def _drawn(line: SunPath, across: Any, y: Scale, chosen: bool) -> PathDrawn:
     points = [(across(a), y(max(e, 0))) for a, e in zip(line.azimuths, line.elevations, strict=True)]
     pieces: list[list[tuple[float, float]]] = [[]]
     for point in points:
