@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from datetime import date, timedelta
 from functools import cached_property
 
 import numpy as np
@@ -20,6 +19,7 @@ from sundial.brief.model import (
     SteppedMount,
     TwoAxisMount,
 )
+from sundial.brief.wishes import days_there, reachable_tilts
 from sundial.brief.yard import yard_of
 from sundial.days import DAYS, per_month
 from sundial.energy.light import Light, light_direction, light_of_year, sun_direction
@@ -269,7 +269,7 @@ class Study:
             demand=np.array(plan.demand) if plan.demand else None,
             cap=np.array(plan.cap) if plan.cap else None,
             floor=np.array(plan.floor) if plan.floor else None,
-            may_move=_days_there(plan.weekdays, plan.year),
+            may_move=days_there(plan.weekdays, plan.year),
             slack=plan.slack,
             by=by,  # type: ignore[arg-type]
         )
@@ -435,42 +435,3 @@ class Study:
 
 def _served(facing: Facing) -> NDArray[np.bool_]:
     return np.ones(DAYS * 24, dtype=bool) if facing.in_service is None else facing.in_service
-
-
-def reachable_tilts(mount: SteppedMount) -> Floats:
-    """Tilts of a stepped mount, rising and without repeats; refuses none, one, or tilts on the wrong side."""
-    if mount.tilts is not None:
-        given = np.array(mount.tilts, dtype=float)
-    elif mount.min is not None and mount.max is not None:
-        if mount.max < mount.min:
-            raise BriefError("mount.max", f"must not be under mount.min ({mount.min:g})")
-        if (mount.max - mount.min) / mount.step > 720:
-            raise BriefError("mount.step", "gives more than 720 tilts; take a larger step")
-        given = np.round(np.arange(mount.min, mount.max + 1e-9, mount.step), 6)
-    else:
-        raise BriefError("mount.tilts", "give the list of tilts, or min and max")
-    if not given.size:
-        raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
-    if given.size > 720:
-        raise BriefError("mount.tilts", "holds more than 720 tilts")
-    wrong = np.flatnonzero(given < 0)
-    if wrong.size and not mount.both_sides:
-        path = f"mount.tilts[{int(wrong[0])}]" if mount.tilts is not None else "mount.min"
-        raise BriefError(path, "must be from 0 to 90 degrees (set both_sides where the frame leans to the other side)")
-    if mount.tilts is not None and np.unique(given).size < given.size:
-        repeated = next(float(t) for t in given if (given == t).sum() > 1)
-        raise BriefError("mount.tilts", f"{repeated:g} is there twice: name each tilt once")
-    tilts: Floats = np.unique(given)
-    return tilts
-
-
-def _days_there(weekdays: list[int] | None, year: int) -> NDArray[np.bool_]:
-    """Days of the year (365,) on which a move may fall."""
-    if weekdays is None:
-        return np.ones(DAYS, dtype=bool)
-    if not weekdays:
-        raise BriefError("plan.weekdays", "choose at least one day of the week")
-    first = date(year, 1, 1)
-    whole = [first + timedelta(days=d) for d in range(366)]
-    dates = [d for d in whole if d.year == year and (d.month, d.day) != (2, 29)]
-    return np.array([d.weekday() in weekdays for d in dates])

@@ -212,16 +212,11 @@ class Barrier:
         _check_height("height", self.name, self.height)
         if not 0 <= self.open <= 1:
             raise BriefError("open", f"the open share of “{self.name}” must be from 0 to 1")
-        if not 0 < self.thickness <= 5:
-            raise BriefError("thickness", f"“{self.name}” must be more than 0 and at most 5 m thick")
-        if _run(self.line) < 1e-3:
-            raise BriefError("line", f"“{self.name}” has no length")
+        _check_run(self)
 
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
-        from shapely import LineString
-
-        return LineString(self.line).buffer(self.thickness / 2, cap_style="flat")
+        return _strip(self)
 
     @property
     def tallest(self) -> float:
@@ -294,16 +289,11 @@ class Rail:
             raise BriefError("line", f"“{self.name}” is a bar between two points")
         _check_points("line", self.line)
         _check_height("height", self.name, self.height)
-        if not 0 < self.thickness <= 5:
-            raise BriefError("thickness", f"“{self.name}” must be more than 0 and at most 5 m thick")
-        if _run(self.line) < 1e-3:
-            raise BriefError("line", f"“{self.name}” has no length")
+        _check_run(self)
 
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
-        from shapely import LineString
-
-        return LineString(self.line).buffer(self.thickness / 2, cap_style="flat")
+        return _strip(self)
 
     @property
     def tallest(self) -> float:
@@ -351,6 +341,20 @@ def _check_points(path: str, points: Sequence[Point]) -> None:
 def _check_height(path: str, name: str, height: float) -> None:
     if not 0 < height <= TALLEST:
         raise BriefError(path, f"the height of “{name}” must be more than 0 and at most {TALLEST:g} m, not {height:g}")
+
+
+def _check_run(thing: Barrier | Rail) -> None:
+    if not 0 < thing.thickness <= 5:
+        raise BriefError("thickness", f"“{thing.name}” must be more than 0 and at most 5 m thick")
+    if _run(thing.line) < 1e-3:
+        raise BriefError("line", f"“{thing.name}” has no length")
+
+
+def _strip(thing: Barrier | Rail):  # type: ignore[no-untyped-def]
+    """Its plan as a shapely polygon."""
+    from shapely import LineString
+
+    return LineString(thing.line).buffer(thing.thickness / 2, cap_style="flat")
 
 
 def _run(line: Sequence[Point]) -> float:
