@@ -68,6 +68,7 @@ def loss(page: Page) -> float:
 def settle(page: Page) -> None:
     expect(page.locator("#yard[aria-busy]")).to_have_count(0)
     saved(page)
+    expect(page.locator("#prices[aria-busy]")).to_have_count(0)
     expect(page.locator(".htmx-request")).to_have_count(0)
 
 

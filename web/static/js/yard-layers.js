@@ -56,6 +56,7 @@
   }
   const refresh = () => {
     for (const key of Object.keys(days)) delete days[key];
+    one("#prices").setAttribute("aria-busy", "true");
     htmx.trigger("#prices", "prices-stale");
     clearTimeout(resting);
     resting = setTimeout(() => {
@@ -220,7 +221,8 @@
       const form = event.detail.target?.id === "prices" && one(".what-if");
       if (form) tried = [...new FormData(form)];
     });
-    document.addEventListener("htmx:afterSettle", () => {
+    document.addEventListener("htmx:afterSettle", (event) => {
+      if (event.detail.target?.id === "prices") one("#prices").removeAttribute("aria-busy");
       const form = tried && one(".what-if");
       if (!form) return;
       for (const [name, value] of tried) {

@@ -3,7 +3,7 @@
   const one = (selector, root = document) => root.querySelector(selector);
   const yard = (window.yard = { doc: null, selected: null, listeners: [], undone: [], done: [], window: [-10, -10, 10, 10], size: [4, 2, 0, 180] });
   const SVG = "http://www.w3.org/2000/svg";
-  let asked = ""; // the document of the request that is on its way, or was answered last
+  let answered = ""; // the document that the newest answer is about; the next request may be on its way already
   let taken = null;
   let waiting;
 
@@ -107,10 +107,10 @@
     const size = JSON.parse(data.dataset.size || "null");
     if (size) yard.size = size;
     yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
-    if (JSON.stringify(yard.doc) === asked && data.dataset.document) {
+    if (JSON.stringify(yard.doc) === answered && data.dataset.document) {
       yard.doc = JSON.parse(data.dataset.document);
       if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
-      one("#document").value = asked = JSON.stringify(yard.doc);
+      one("#document").value = answered = JSON.stringify(yard.doc);
       tell("saved");
     } else tell("draw");
   };
@@ -145,7 +145,7 @@
     yard.doc = JSON.parse(data.document);
     yard.size = JSON.parse(data.size || "null") || yard.size;
     yard.window = JSON.parse(data.window || "null") || yard.window;
-    one("#document").value = asked = JSON.stringify(yard.doc);
+    one("#document").value = answered = JSON.stringify(yard.doc);
     taken = one("#yard-data");
     setTimeout(yard.draw); // once every part of the station has set itself up
     one("#undo").addEventListener("click", yard.undo);
@@ -157,11 +157,11 @@
     tell("change");
   });
   document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
-  document.addEventListener("htmx:configRequest", (event) => {
-    if (event.detail.elt?.id === "station-form" && yard.doc) asked = event.detail.parameters.document;
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.detail.requestConfig?.elt?.id === "station-form" && yard.doc) answered = event.detail.requestConfig.parameters.document;
   });
   document.addEventListener("htmx:afterRequest", (event) => {
-    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === asked) yard.section().removeAttribute("aria-busy");
+    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document) yard.section().removeAttribute("aria-busy");
   });
   document.addEventListener("click", (event) => {
     const mine = event.target.closest("#put-mine");
