@@ -60,9 +60,6 @@ class PlanShade:
     open_energy: float
     words: str
 
-    def loss(self, energy: float) -> float:
-        return self.open_energy - energy
-
 
 @dataclass(frozen=True)
 class PlanReport:

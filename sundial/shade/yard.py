@@ -98,10 +98,6 @@ class Building:
 
         return Polygon(self.footprint)
 
-    @property
-    def tallest(self) -> float:
-        return self.height if self.top == "flat" else float(self.ridge or self.height)
-
     def layers(self, ground: Ground) -> list[Layer]:
         from shapely import constrained_delaunay_triangles
 
@@ -173,10 +169,6 @@ class Tree:
         return Spot(self.at).buffer(self.crown_radius)
 
     @property
-    def tallest(self) -> float:
-        return self.height
-
-    @property
     def stem(self) -> float:
         """Radius of the trunk, m."""
         return max(0.05, TRUNK * self.crown_radius) if self.trunk_radius is None else self.trunk_radius
@@ -217,10 +209,6 @@ class Barrier:
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
         return _strip(self)
-
-    @property
-    def tallest(self) -> float:
-        return self.height
 
     def layers(self, ground: Ground) -> list[Layer]:
         slope = ground.gradient
@@ -263,10 +251,6 @@ class Post:
 
         return Polygon(_ring(self.at, self.width / 2))
 
-    @property
-    def tallest(self) -> float:
-        return self.height
-
     def layers(self, ground: Ground) -> list[Layer]:
         foot = ground.height(*self.at)
         top = [(foot + self.height, 0.0, 0.0)]
@@ -294,10 +278,6 @@ class Rail:
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
         return _strip(self)
-
-    @property
-    def tallest(self) -> float:
-        return self.height
 
     def layers(self, ground: Ground) -> list[Layer]:
         (ax, ay), (bx, by) = self.line
@@ -383,7 +363,3 @@ class Yard:
     def layers(self) -> list[list[Layer]]:
         """The solids of each thing, in the order of ``things``."""
         return [thing.layers(self.ground) for thing in self.things]
-
-    def without(self, name: str) -> Yard:
-        """The same yard with one thing gone."""
-        return Yard(tuple(thing for thing in self.things if thing.name != name), self.ground)
