@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
-from sundial.days import DAYS, DECEMBER_SOLSTICE, JUNE_SOLSTICE, MONTH_OF_DAY, spoken_day
+from sundial.days import MONTH_OF_DAY, spoken_day
 from sundial.plan.rivals import paying_settings
 from sundial.plan.tilt_plan import TiltPlan, make_plans
 from sundial.study import Study
@@ -53,15 +53,6 @@ class RivalLoss:
 
 
 @dataclass(frozen=True)
-class PlanShade:
-    """What shade does to a plan: kWh a year of the plan that an open sky would ask for, under that sky, and what has
-    moved, in words ("" where nothing has)."""
-
-    open_energy: float
-    words: str
-
-
-@dataclass(frozen=True)
 class PlanReport:
     """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
 
@@ -89,7 +80,6 @@ class PlanReport:
     cap_price: float
     slack_kwh: float
     notes: tuple[str, ...]
-    shade: PlanShade | None = None
 
     @property
     def ceiling_kwh(self) -> float:
@@ -144,59 +134,7 @@ def plan_report(study: Study) -> PlanReport:
         cap_price=_cap_price(study, chosen),
         slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
         notes=_notes(study, chosen),
-        shade=_plan_shade(study, chosen),
     )
-
-
-WORTH_SAYING = 1.0  # kWh a year that the open sky's angle would cost here: with less the angles are as good as equal
-LOOKED_AT = 3  # things that catch most light are asked whether they are the cause
-
-
-def _plan_shade(study: Study, chosen: TiltPlan) -> PlanShade | None:
-    if study.shade is None:
-        return None
-    bare = study.open_sky.own_plans.with_settings(study.brief.plan.moves)
-    winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
-    for day, season in ((winter, "winter"), ((winter + 182) % 365, "summer")):
-        before, after = bare.tilt_by_day[day], chosen.tilt_by_day[day]
-        if abs(before - after) >= 0.5 and _costs(study, chosen, day, before) >= WORTH_SAYING:
-            angle = f"your {season} angle" if chosen.moves else "your angle"
-            whose = _cause(study, day, before, after)
-            return PlanShade(bare.energy, f"{whose} moves {angle} from {before:.3g}° to {after:.3g}°.")
-    moved = _moved(bare, chosen)
-    return PlanShade(bare.energy, f"Shade {moved}" if moved else "")
-
-
-def _costs(study: Study, chosen: TiltPlan, day: int, tilt: float) -> float:
-    """kWh a year lost by holding ``tilt`` through the chosen plan's stretch around ``day``."""
-    stretch = next(s for s in chosen.stretches if (day - s.start) % DAYS < s.days)
-    days = (stretch.start + np.arange(stretch.days)) % DAYS
-    surface = study.plan_surface
-    return float((surface.daily(stretch.tilt) - surface.daily(tilt))[days].sum())
-
-
-def _moved(bare: TiltPlan, chosen: TiltPlan) -> str:
-    """The first move that shade has put off or brought forward by five days or more."""
-    if len(bare.stretches) != len(chosen.stretches) or not chosen.moves:
-        return ""
-    for before, after in zip(bare.stretches, chosen.stretches, strict=True):
-        if abs((after.start - before.start + 182) % 365 - 182) >= 5:
-            return f"moves a change of angle from {spoken_day(before.start)} to {spoken_day(after.start)}."
-    return ""
-
-
-def _cause(study: Study, day: int, before: float, after: float) -> str:
-    """The thing without which the angle of ``day`` would go most of the way back, in words that can begin a sentence."""
-    shade = study.shade
-    if shade is None or study.hand_axis is not None:
-        return "Shade"
-    around = np.abs((np.arange(DAYS) - day + 182) % DAYS - 182) <= 60
-    caught = shade.caught(abs(after), study.azimuth, around)
-    for name in sorted(caught, key=lambda owner: -caught[owner])[:LOOKED_AT]:
-        plans = make_plans(study.surface_without(name), study.wish(), study.site.latitude, study.brief.plan.moves)
-        if abs(plans.with_settings(study.brief.plan.moves).tilt_by_day[day] - before) <= abs(before - after) / 2:
-            return name if name.lower().startswith("the ") else f"“{name}”"
-    return "Shade"
 
 
 def _cap_price(study: Study, chosen: TiltPlan) -> float:

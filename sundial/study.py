@@ -24,7 +24,7 @@ from sundial.brief.yard import yard_of
 from sundial.days import DAYS, per_month
 from sundial.energy.light import Light, light_direction, light_of_year, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
-from sundial.energy.shaded import Shade
+from sundial.energy.shaded import Seen, Shade
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
@@ -32,7 +32,7 @@ from sundial.frame.panels import Array, Panel
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import Plans, Wish, make_plans
 from sundial.shade.leaves import usual_leaf_months
-from sundial.shade.sight import Sight, SunBins, refuse_inside, sun_bins
+from sundial.shade.sight import SunBins, refuse_inside, sun_bins
 from sundial.shade.skyline import Kind, Skyline
 from sundial.shade.standing import Part, Split, Spot, Standing
 from sundial.shade.strings import Wiring
@@ -54,12 +54,12 @@ def _no_file(name: str) -> bytes:
 @dataclass(frozen=True, eq=False)
 class Kept:
     """What was worked out for one place, sky and array, and holds whatever the wish, the prices or the options are:
-    years of mounts, plans by the wish behind them, surfaces with one thing thought away, and the shade with what was traced of it."""
+    years of mounts, plans by the wish behind them, tilt surfaces by their azimuth, and surfaces with one thing thought away."""
 
     years: dict[tuple[str, int], Production] = field(default_factory=dict)
     plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
-    surfaces: dict[str, TiltSurface] = field(default_factory=dict)
-    shades: list[Shade] = field(default_factory=list)
+    surfaces: dict[float, TiltSurface] = field(default_factory=dict)
+    without: dict[str, TiltSurface] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,8 +67,9 @@ class Study:
     """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
 
     ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` may be
-    shared by studies that differ in plan, prices or options only, and ``sights`` (rays traced) by all with the same
-    latitude, longitude, clock, yard, spot and shape of array.
+    shared by studies that differ in plan, prices or options only; ``sights`` (what was traced) by all with the same
+    latitude, longitude, clock, yard, spot, wiring and shape of array; ``shades`` (at most one, with what was worked out of it) by
+    those that also have the same light and skyline.
     """
 
     brief: Brief
@@ -77,8 +78,8 @@ class Study:
     given_surface: TiltSurface | None = None
     kept: Kept = field(default_factory=Kept)
     given_light: Light | None = None
-    sights: dict[tuple[float, float], tuple[Sight, Sight]] = field(default_factory=dict)
-    _surfaces: dict[float, TiltSurface] = field(default_factory=dict)
+    sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
+    shades: list[Shade] = field(default_factory=list)
 
     @cached_property
     def site(self) -> Site:
@@ -178,15 +179,13 @@ class Study:
         """What stands in the light's way, or None under an open sky."""
         if self.skyline is None and not self.yard.things and self.stand.groups == 1 and not self.stand.spot.parts:
             return None
-        if self.kept.shades:
-            return self.kept.shades[0]
         _ = self.stand.samples  # a wiring or a split that cannot be is refused here
         for tilt in self._ends_of_tilt:
             refuse_inside(self.stand, self.yard, tilt, self.azimuth)
-        self.kept.shades[:] = [
-            Shade(self.light, self.stand, self.yard, self.skyline, given_bins=self.sun_bins, sights=self.sights)
-        ]
-        return self.kept.shades[0]
+        if not self.shades:
+            made = Shade(self.light, self.stand, self.yard, self.skyline, given_bins=self.sun_bins, sights=self.sights)
+            self.shades.append(made)
+        return self.shades[0]
 
     @cached_property
     def open_sky(self) -> Study:
@@ -242,22 +241,21 @@ class Study:
     def surface(self, azimuth: float | None = None) -> TiltSurface:
         """The tilt surface at an azimuth (the array's own unless told), computed once."""
         facing = self.azimuth if azimuth is None else azimuth % 360
-        if facing not in self._surfaces:
-            given = self.given_surface
-            if given is not None and given.azimuth == facing:
-                self._surfaces[facing] = given
-            else:
-                low = -90.0 if self.reachable[0] < 0 else 0.0
-                tilts = np.union1d(np.arange(low, 91.0), self.reachable)
-                self._surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts, self.shade)
-        return self._surfaces[facing]
+        given = self.given_surface
+        if given is not None and given.azimuth == facing:
+            return given
+        if facing not in self.kept.surfaces:
+            low = -90.0 if self.reachable[0] < 0 else 0.0
+            tilts = np.union1d(np.arange(low, 91.0), self.reachable)
+            self.kept.surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts, self.shade)
+        return self.kept.surfaces[facing]
 
     def surface_without(self, name: str) -> TiltSurface:
         """The array's own surface with one thing thought away."""
-        if name not in self.kept.surfaces:
+        if name not in self.kept.without:
             tilts = self.surface().tilts
-            self.kept.surfaces[name] = tilt_surface(self.light, self.system, self.azimuth, tilts, self.shade, frozenset({name}))
-        return self.kept.surfaces[name]
+            self.kept.without[name] = tilt_surface(self.light, self.system, self.azimuth, tilts, self.shade, frozenset({name}))
+        return self.kept.without[name]
 
     def wish(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Wish:
         """The plan's wish as the brief states it."""

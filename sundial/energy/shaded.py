@@ -7,7 +7,6 @@ sun positions and read back hour by hour; diffuse light by patches of the sky.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -16,6 +15,7 @@ from numpy.typing import NDArray
 
 from sundial.days import DAY_OF_HOUR
 from sundial.energy.light import Floats, Light
+from sundial.shade.fallen import Fallen, fallen
 from sundial.shade.sight import BIN, Dome, Sight, SunBins, dome, see, see_dome, sight, sun_bins
 from sundial.shade.skyline import Skyline
 from sundial.shade.standing import Standing
@@ -47,14 +47,26 @@ class Node:
 
 
 @dataclass(frozen=True, eq=False)
+class Seen:
+    """What was traced for one still facing, whatever the sky is like: the ``sun``'s directions with the light that has
+    ``fallen`` from them, the ``sky``'s patches with what gets ``through`` from each by month (12, K)."""
+
+    sun: Sight
+    fallen: Fallen
+    sky: Sight
+    through: Floats
+
+
+@dataclass(frozen=True, eq=False)
 class _Patchy:
     """Hours ``touched`` by shade with the ``mean`` direct light left, and those of them in which it lies unevenly:
-    ``hours`` (n,), currents of the ``blocks`` (n, B), and the light ``evenly`` spread (n,), all as shares of the open plane."""
+    ``hours`` (n,), currents of the blocks as their strings rank them (n, B), and the light ``evenly`` spread (n,), all as
+    shares of the open plane."""
 
     touched: NDArray[np.int64]
     mean: Floats
     hours: NDArray[np.int64]
-    blocks: Floats
+    ranked: Floats
     evenly: Floats
 
 
@@ -72,7 +84,7 @@ class Shade:
     skyline: Skyline | None = None
     size: float = BIN
     given_bins: SunBins | None = None
-    sights: dict[tuple[float, float], tuple[Sight, Sight]] = field(default_factory=dict)
+    sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
     _nodes: dict[tuple[float, float, frozenset[str]], Node] = field(default_factory=dict)
     _turned: dict[bytes, tuple[NDArray[np.int64], Sight, Sight]] = field(default_factory=dict)
 
@@ -177,19 +189,23 @@ class Shade:
                 for old in [old for old in self._nodes if old[2] not in (NOTHING, without)]:
                     del self._nodes[old]
             facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
-            if (tilt, azimuth) not in self.sights:
-                count = len(self.bins.directions)
-                self.sights[tilt, azimuth] = (
-                    see(self.standing, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1])),
-                    see_dome(self.standing, self.yard, self.dome, *facing),
-                )
-            sun, sky = self.sights[tilt, azimuth]
-            plane = np.array([facing[0]]), np.array([facing[1]])
-            view = self._view(sky, self.dome.weights(*plane), without)[0]
-            seen = (view * self._over_skyline(*plane, without)[0])[self.light.months]
-            direct, uneven = self._direct(sun, self.bins.of_hour, *plane, seen, without)
-            self._nodes[key] = Node(direct, uneven, view)
+            seen, plane = self.seen(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
+            through = seen.sky.mean_light(without) if without else seen.through
+            view = self._view(through, self.dome.weights(*plane), without)[0]
+            sky = (view * self._over_skyline(*plane, without)[0])[self.light.months]
+            light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
+            self._nodes[key] = Node(*self._direct(light, self.bins.of_hour, *plane, sky, without), view)
         return self._nodes[key]
+
+    def seen(self, tilt: float, azimuth: float) -> Seen:
+        """What was traced for a still facing; below zero it leans to the other side."""
+        if (tilt, azimuth) not in self.sights:
+            facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
+            count = len(self.bins.directions)
+            sun = see(self.standing, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1]))
+            sky = see_dome(self.standing, self.yard, self.dome, *facing)
+            self.sights[tilt, azimuth] = Seen(sun, fallen(sun, self.standing.samples), sky, sky.mean_light())
+        return self.sights[tilt, azimuth]
 
     def at_middle(self, tilt: float, azimuth: float) -> Floats:
         """Share of the sun's light that gets to the middle of the array (lit,), wherever the glass looks."""
@@ -207,67 +223,51 @@ class Shade:
         direct = (light.beam + light.circumsolar) * cosine * days[DAY_OF_HOUR[light.hours]] / 1000
         found: dict[str, float] = {}
         if self.things:
-            nearest = round(tilt / NODE) * NODE
-            self.node(nearest, azimuth)
             bins = len(self.bins.directions)
             weights = np.bincount(self.bins.of_hour * 12 + light.months, weights=direct, minlength=bins * 12).reshape(bins, 12)
-            for trace in self.sights[nearest, azimuth][0].traces:
+            for trace in self.seen(round(tilt / NODE) * NODE, azimuth).sun.traces:
                 stopped = (weights[trace.rows] @ (1 - trace.light)) @ (trace.struck @ self.standing.samples.weight)
                 found[trace.owner] = found.get(trace.owner, 0.0) + float(stopped)
         behind = float((direct * (1 - self.past_skyline)).sum())
         return found | ({SKYLINE: behind} if behind > 0 else {})
 
-    def _view(self, sky: Sight, weights: Floats, without: frozenset[str]) -> Floats:
-        """What things leave of the light of the dome over the skyline: patch ``weights`` (P, K), result (P, 12)."""
+    def _view(self, through: Floats, weights: Floats, without: frozenset[str]) -> Floats:
+        """What things leave of the light of the dome over the skyline: by month ``through`` (12, K) from each patch, patch
+        ``weights`` (P, K), result (P, 12)."""
         past = np.ones_like(self.dome_past_skyline) if SKYLINE in without else self.dome_past_skyline
-        months, at = np.unique(_lights(sky), axis=1, return_index=True, return_inverse=True)[1:]
-        through = np.stack([sky.light(int(month), without).mean(axis=1) for month in months])[at.reshape(-1)]
         before = weights @ past.T
         after = weights @ (past * through).T
         return np.asarray(np.divide(after, before, out=np.ones_like(after), where=before > 1e-9))
 
     def _direct(
-        self, sun: Sight, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
+        self, light: Fallen, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
     ) -> tuple[Floats, Floats]:
-        """``direct`` and ``uneven`` (lit,) from a sight whose direction ``of_hour`` (lit,) is each hour's; ``sky`` (lit,)
-        is the share of the dome's light that is left."""
+        """``direct`` and ``uneven`` (lit,) from light whose direction ``of_hour`` (lit,) is each hour's; ``sky`` (lit,) is
+        the share of the dome's light that is left."""
         direct, uneven = np.ones(len(of_hour)), np.ones(len(of_hour))
-        for part in self._patchy(sun, of_hour, tilts, azimuths, sky, without):
-            direct[part.touched] = part.mean
-            shared = self.standing.samples.wired.share(part.blocks)
-            uneven[part.hours] = np.divide(shared, part.evenly, out=np.ones_like(shared), where=part.evenly > 1e-9).clip(0, 1)
+        part = self._patchy(light, of_hour, tilts, azimuths, sky, without)
+        direct[part.touched] = part.mean
+        shared = self.standing.samples.wired.share(part.ranked)
+        uneven[part.hours] = np.divide(shared, part.evenly, out=np.ones_like(shared), where=part.evenly > 1e-9).clip(0, 1)
         return direct, uneven
 
     def _patchy(
-        self, sun: Sight, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
-    ) -> Iterator[_Patchy]:
-        """The hours that anything touches, in groups of months with the same leaves."""
-        touched = np.zeros(sun.directions, dtype=bool)
-        for trace in sun.traces:
-            if trace.owner not in without:
-                touched[trace.rows] = True
-        rows = np.flatnonzero(touched)
-        if not rows.size:
-            return
-        samples, light = self.standing.samples, self.light
+        self, fall: Fallen, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
+    ) -> _Patchy:
+        """The hours that anything touches."""
+        light = self.light
+        row, state = fall.row[of_hour], fall.state[light.months]
+        touched = np.flatnonzero(row >= 0)
+        row, state = row[touched], state[touched]
+        mean = fall.mean[state, row]
         open_plane, base, cosine = self._shares(tilts, azimuths, sky)
-        past = np.ones_like(cosine) if SKYLINE in without else self.past_skyline
-        months, at = np.unique(_lights(sun), axis=1, return_index=True, return_inverse=True)[1:]
-        state_of_hour = at.reshape(-1)[light.months]
-        row_of = np.full(sun.directions, -1)
-        row_of[rows] = np.arange(len(rows))
-        for state, month in enumerate(months):
-            through = sun.light(int(month), without, rows)
-            mean = through @ samples.weight
-            dimmest = through.reshape(len(rows), -1, samples.halves, samples.cells).min(axis=3)
-            met = np.flatnonzero((state_of_hour == state) & touched[of_hour])
-            at_met = row_of[of_hour[met]]
-            patchy = (np.ptp(through, axis=1) > 1e-9)[at_met] & (cosine[met] > 0) & (open_plane[met] > 0)
-            hours, at_row = met[patchy], at_met[patchy]
-            gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past[hours] / open_plane[hours]
-            rest = base[hours] / open_plane[hours]
-            blocks = (rest[:, None, None] + gain[:, None, None] * dimmest[at_row]).mean(axis=2)
-            yield _Patchy(met, mean[at_met], hours, blocks, rest + gain * mean[at_row])
+        patchy = fall.patchy[state, row] & (cosine[touched] > 0) & (open_plane[touched] > 0)
+        hours = touched[patchy]
+        past = 1.0 if SKYLINE in without else self.past_skyline[hours]
+        gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past / open_plane[hours]
+        rest = base[hours] / open_plane[hours]
+        ranked = rest[:, None] + gain[:, None] * fall.ranked[state[patchy], row[patchy]]
+        return _Patchy(touched, mean, hours, ranked, rest + gain * mean[patchy])
 
     def hours_parted(self, tilts: Floats, azimuths: Floats) -> int:
         """Hours a year in which the strings of the array want voltages that part; facing (lit,)."""
@@ -275,11 +275,10 @@ class Shade:
         for tilt in np.unique(np.round(tilts / NODE) * NODE):
             near = np.abs(tilts - tilt) <= NODE / 2
             azimuth = float(azimuths[near][0])
-            self.node(float(tilt), azimuth)
-            sun, _ = self.sights[float(tilt), azimuth]
+            light = self.seen(float(tilt), azimuth).fallen
             plane = np.array([tilt]), np.array([azimuth])
-            for part in self._patchy(sun, self.bins.of_hour, *plane, np.ones(len(tilts)), NOTHING):
-                count += int((self.standing.samples.wired.parted(part.blocks) & near[part.hours]).sum())
+            part = self._patchy(light, self.bins.of_hour, *plane, np.ones(len(tilts)), NOTHING)
+            count += int((self.standing.samples.wired.parted(part.ranked) & near[part.hours]).sum())
         return count
 
     def _shares(self, tilts: Floats, azimuths: Floats, sky: Floats) -> tuple[Floats, Floats, Floats]:
@@ -302,8 +301,10 @@ class Shade:
         direct, uneven = np.ones(len(tilts)), np.ones(len(tilts))
         if self.things:
             key, sun, dome_sight = self._trace_turning(tilts, azimuths, at)
-            sky = sky * self._view(dome_sight, self.dome.weights(unique[0], unique[1]), without)[at, months]
-            direct, uneven = self._direct(sun, key, tilts, azimuths, sky, without)
+            through = dome_sight.mean_light(without)
+            sky = sky * self._view(through, self.dome.weights(unique[0], unique[1]), without)[at, months]
+            light = fallen(sun, self.standing.samples, without)
+            direct, uneven = self._direct(light, key, tilts, azimuths, sky, without)
         return Factors(direct * past, sky, (sky > 1e-4).astype(float), uneven)
 
     def _trace_turning(self, tilts: Floats, azimuths: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], Sight, Sight]:
@@ -328,8 +329,3 @@ def _mean_facing(normal: Floats, group: NDArray[np.int64]) -> tuple[Floats, Floa
     """Tilt and azimuth of the mean of unit vectors (3, hours) in each ``group`` (hours,)."""
     east, north, up = (np.bincount(group, weights=part) for part in normal)
     return np.degrees(np.arctan2(np.hypot(east, north), up)), np.degrees(np.arctan2(east, north)) % 360
-
-
-def _lights(seen: Sight) -> Floats:
-    """Light let through by each trace and month (traces, 12); one row of ones where there is none."""
-    return np.stack([trace.light for trace in seen.traces]) if seen.traces else np.ones((1, 12))

@@ -41,19 +41,34 @@ class Sight:
         """Things that catch any ray at all."""
         return list(dict.fromkeys(trace.owner for trace in self.traces))
 
-    def light(self, month: int, without: frozenset[str] = frozenset(), rows: NDArray[np.int64] | None = None) -> Floats:
+    @property
+    def states(self) -> tuple[list[int], NDArray[np.int64]]:
+        """Months, 0 to 11, that stand for all with the same leaves, and which of them each month is like (12,)."""
+        if not self.traces:
+            return [0], np.zeros(12, dtype=np.int64)
+        lights = np.stack([trace.light for trace in self.traces])
+        months, state = np.unique(lights, axis=1, return_index=True, return_inverse=True)[1:]
+        return months.tolist(), state.reshape(-1)
+
+    def light(self, month: int, without: frozenset[str] = frozenset()) -> Floats:
         """Share of light (D, P) that gets through in ``month`` (0 to 11), with some things thought away."""
         through = np.ones((self.directions, self.points))
         for trace in self.traces:
             if trace.owner not in without and trace.light[month] < 1:
                 through[trace.rows] *= np.where(trace.struck, trace.light[month], 1.0)
-        return through if rows is None else through[rows]
+        return through
+
+    def mean_light(self, without: frozenset[str] = frozenset()) -> Floats:
+        """Share of light from each direction that gets through to the points on average, by month (12, D)."""
+        months, state = self.states
+        return np.stack([self.light(month, without).mean(axis=1) for month in months])[state]
 
 
-def sight(things: Yard, points: Floats, directions: Floats, own: Sequence[Trace] = ()) -> Sight:
-    """Trace rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard."""
+def sight(things: Yard, points: Floats, directions: Floats, own: Sequence[Trace] = (), around: Ball | None = None) -> Sight:
+    """Trace rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard; ``around`` is a ball that is
+    known to hold the points."""
     traces = list(own)
-    ball = Ball.round(points)
+    ball = around or Ball.round(points)
     for thing, layers in zip(things.things, things.layers, strict=True):
         for layer in layers:
             made = _trace(thing.name, layer.light, struck(layer.solids, points, directions, ball))
@@ -118,8 +133,10 @@ def see(standing: Standing, yard: Yard, directions: Floats, tilts: Floats, azimu
     faced, tilts, azimuths = directions[rows], tilts[rows], azimuths[rows]
     own = own_traces(standing, faced, tilts, azimuths, samples.place, samples.group)
     still = np.ptp(tilts) == 0 and np.ptp(azimuths) == 0
-    points = standing.points(tilts[:1], azimuths[:1])[0] if still else standing.points(tilts, azimuths)
-    seen = sight(yard, points, faced, own)
+    if still:
+        seen = sight(yard, standing.points(tilts[:1], azimuths[:1])[0], faced, own)
+    else:
+        seen = sight(yard, standing.points(tilts, azimuths), faced, own, standing.ball)
     traces = tuple(Trace(trace.owner, trace.light, rows[trace.rows], trace.struck) for trace in seen.traces)
     return Sight(len(directions), len(samples.place), traces)
 

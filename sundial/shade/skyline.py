@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Literal, get_args
 
 import numpy as np
@@ -89,16 +90,21 @@ class Skyline:
         skyline it is (1 + cos tilt) / 2. In ``month`` (0 to 11) the leaves let some light through; without it all
         stretches count as solid.
         """
-        around = (np.arange(SLICES) + 0.5) * 360 / SLICES
-        rim = np.radians(self.elevation_at(around))[None, :]
-        clear = _slice_share(tilts, azimuths, around, rim)
-        total: Floats = clear.sum(axis=1)
-        if month is None or not self.kinds:
-            return total
-        through = self.light_at(around, month)
-        behind = _slice_share(tilts, azimuths, around, np.zeros_like(rim)) - clear
-        total += (behind * through).sum(axis=1)
-        return total
+        leafy = None if month is None or not self.kinds else month
+        return np.array(_sky_share(self, tuple(tilts.tolist()), tuple(azimuths.tolist()), leafy))
+
+
+@lru_cache(maxsize=512)
+def _sky_share(skyline: Skyline, tilts: tuple[float, ...], azimuths: tuple[float, ...], month: int | None) -> Floats:
+    """:meth:`Skyline.sky_share`, kept: the same planes are asked about after every change of something else."""
+    around = (np.arange(SLICES) + 0.5) * 360 / SLICES
+    rim = np.radians(skyline.elevation_at(around))[None, :]
+    clear = _slice_share(np.array(tilts), np.array(azimuths), around, rim)
+    total: Floats = clear.sum(axis=1)
+    if month is not None:
+        behind = _slice_share(np.array(tilts), np.array(azimuths), around, np.zeros_like(rim)) - clear
+        total += (behind * skyline.light_at(around, month)).sum(axis=1)
+    return total
 
 
 def _slice_share(tilts: Floats, azimuths: Floats, around: Floats, rim: Floats) -> Floats:

@@ -1,4 +1,4 @@
-"""Rays against the two solids that everything in a yard is made of: convex bodies with flat faces, and ellipsoids.
+"""Rays against the three solids that everything in a yard is made of: convex bodies with flat faces, columns, ellipsoids.
 
 Coordinates in metres: x east, y north, z up. A ray starts at a point and runs along a unit vector toward the light.
 """
@@ -17,24 +17,29 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 PARALLEL = 1e-9  # a ray this close to parallel with a face neither enters nor leaves through it
 NEAR = 1e-6  # m: what touches the point itself is not in its way
+CORNERS = 32  # of the prism that encloses a column
 
 
 @dataclass(frozen=True, eq=False)
 class Bounds:
-    """What encloses a solid: the ball about ``centre`` (3,) with ``reach`` m, its ``top`` height, and its ``plan``."""
+    """What encloses a solid: the ball about ``centre`` (3,) with ``reach`` m, its ``top`` height, its ``plan``, and points
+    ``around`` it in plan (V, 2)."""
 
     centre: Floats
     reach: float
     top: float
     plan: Any
+    around: Floats
 
     @classmethod
     def of(cls, corners: Floats) -> Bounds:
         from shapely import MultiPoint
 
         centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
-        reach = float(np.sqrt(((corners - centre) ** 2).sum(axis=1).max())) * 1.05
-        return cls(centre, reach, float(corners[:, 2].max()), MultiPoint(corners[:, :2]).convex_hull)
+        wider = (corners - centre) * 1.05  # the corners of something round lie on it
+        reach = float(np.sqrt((wider**2).sum(axis=1).max()))
+        plan = MultiPoint(corners[:, :2]).convex_hull
+        return cls(centre, reach, float(corners[:, 2].max()), plan, centre[:2] + wider[:, :2])
 
 
 class Solid(Protocol):
@@ -100,6 +105,48 @@ class Body:
 
     def holds(self, points: Floats) -> Bools:
         inside: Bools = np.all(points @ self.normals.T < self.offsets - NEAR, axis=1)
+        return inside
+
+
+@dataclass(frozen=True, eq=False)
+class Column:
+    """Upright and round about ``middle`` (2,) with ``radius`` m, between heights ``base`` and ``top``."""
+
+    middle: Floats
+    radius: float
+    base: float
+    top: float
+
+    @cached_property
+    def corners(self) -> Floats:
+        turn = np.arange(CORNERS) * 2 * np.pi / CORNERS
+        reach = self.radius / np.cos(np.pi / CORNERS)
+        ring = self.middle + reach * np.column_stack([np.sin(turn), np.cos(turn)])
+        ends = [np.column_stack([ring, np.full(CORNERS, height)]) for height in (self.base, self.top)]
+        return np.concatenate(ends)
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        return Bounds.of(self.corners)
+
+    def struck(self, points: Floats, directions: Floats) -> Bools:
+        start, way, climb = points[..., :2] - self.middle, directions[:, :2], directions[:, 2]
+        a = np.maximum((way * way).sum(axis=1), 1e-18)
+        b = directions_dot(way, start)
+        crossed = b * b - a[:, None] * ((start * start).sum(axis=-1) - self.radius**2)
+        met: Bools = crossed > 0
+        row, column = np.nonzero(met)  # few: most columns are thin
+        half = np.sqrt(crossed[row, column])
+        enter = np.maximum((-b[row, column] - half) / a[row], NEAR)
+        leave = (half - b[row, column]) / a[row]
+        height = points[column, 2] if points.ndim == 2 else points[row, column, 2]
+        ends = height + enter * climb[row], height + leave * climb[row]
+        met[row, column] = (enter < leave) & (np.minimum(*ends) < self.top) & (np.maximum(*ends) > self.base)
+        return met
+
+    def holds(self, points: Floats) -> Bools:
+        near = ((points[:, :2] - self.middle) ** 2).sum(axis=1) < self.radius**2
+        inside: Bools = near & (points[:, 2] > self.base) & (points[:, 2] < self.top)
         return inside
 
 
@@ -178,7 +225,23 @@ class Ball:
         gap = max(bounds.plan.distance(self.plan) - self.radius, 0.0)
         climbs = directions[:, 2] * gap > (max(bounds.top - self.low, 0.0) + 0.01) * level
         near: Bools = (aside <= reach * reach) & (forward > -reach) & ~climbs
+        if gap > 0 and near.any():
+            near &= self._toward(bounds, directions)
         return near
+
+    def _toward(self, bounds: Bounds, directions: Floats) -> Bools:
+        """Directions (D,) whose bearing lies between the outermost that lead from the ball to a solid beside it."""
+        corners = bounds.around - self.middle[:2]
+        distance = np.hypot(corners[:, 0], corners[:, 1])
+        if (distance <= self.radius).any():
+            return np.ones(len(directions), dtype=bool)
+        home = np.arctan2(*(bounds.centre[:2] - self.middle[:2]))
+        bearing = (np.arctan2(corners[:, 0], corners[:, 1]) - home + np.pi) % (2 * np.pi) - np.pi
+        wide = np.arcsin(self.radius / distance)
+        first, last = (bearing - wide).min() - 1e-6, (bearing + wide).max() + 1e-6
+        turn = np.arctan2(directions[:, 0], directions[:, 1]) - home - first
+        found: Bools = turn % (2 * np.pi) <= last - first
+        return found
 
 
 def struck(solids: Sequence[Solid], points: Floats, directions: Floats, ball: Ball | None = None) -> Bools:
@@ -206,9 +269,9 @@ def box(low: Sequence[float], high: Sequence[float], frame: Floats | None = None
     return Body(normals, offsets, start + grid @ axes)
 
 
-def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]], floor: bool = False) -> Body:
-    """An upright body over a convex ``footprint`` (V, 2), from anywhere below (from ``base`` with a ``floor``) up to the
-    lowest of the planes ``tops``, each z = a + b x + c y. Its corners are those of the footprint at ``base`` and at the top, the ridge's ends too."""
+def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]]) -> Body:
+    """An upright body over a convex ``footprint`` (V, 2), from anywhere below up to the lowest of the planes ``tops``, each
+    z = a + b x + c y. Its corners are those of the footprint at ``base`` and at the top, the ridge's ends too."""
     from shapely import LineString, Polygon
     from shapely.ops import split
 
@@ -224,8 +287,6 @@ def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, flo
     size = np.linalg.norm(slopes, axis=1)
     normals = np.concatenate([sides, slopes / size[:, None]])
     offsets = np.concatenate([(outward * ring).sum(axis=1), np.array([a for a, _, _ in tops]) / size])
-    if floor:
-        normals, offsets = np.concatenate([normals, [[0.0, 0.0, -1.0]]]), np.append(offsets, -base)
     marks = [ring]
     if len(tops) == 2:  # the ridge, where the two planes cross
         (a1, b1, c1), (a2, b2, c2) = tops

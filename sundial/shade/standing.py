@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 from sundial.frame.panels import Array
-from sundial.shade.solids import Body, box
+from sundial.shade.solids import Ball, Body, box
 from sundial.shade.strings import Wired, Wiring
 from sundial.shade.yard import Ground
 
@@ -214,6 +214,14 @@ class Standing:
         axes, samples = self.axes(tilts, azimuths), self.samples
         flat: Floats = self.origins[samples.group] + samples.place @ axes[:, :2]
         return flat
+
+    @cached_property
+    def ball(self) -> Ball:
+        """A ball that holds the glass whichever way it turns."""
+        middle = self.origins.mean(axis=0)
+        arm = np.linalg.norm(self.samples.place, axis=1).max()
+        aside = np.linalg.norm(self.origins - middle, axis=1).max()
+        return Ball(middle, float(aside + arm), float(self.origins[:, 2].min() - arm))
 
     def middles(self, tilt: float, azimuth: float) -> Floats:
         """The middle of each traced panel (N, 3), for the light of the dome."""

@@ -8,7 +8,7 @@ the bend of the current-voltage curve are left out: a planning estimate.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -24,18 +24,19 @@ VOLTAGES_PART = 0.05  # strings whose best voltages differ by more than this sha
 
 def best_share(currents: Floats) -> Floats:
     """Best power of blocks in series as a share of the unshaded: ``currents`` (..., M) from 0 to 1, result (...)."""
-    count = currents.shape[-1]
-    ordered = np.sort(currents, axis=-1)[..., ::-1]
-    best: Floats = (ordered * np.arange(1, count + 1)).max(axis=-1) / count
-    return best
+    return _powers(_falling(currents)).max(axis=-1)  # type: ignore[no-any-return]
 
 
-def conducting(currents: Floats) -> NDArray[np.int64]:
-    """How many blocks carry current at that best point (...): the string's voltage is about that share of its full one."""
-    count = currents.shape[-1]
-    ordered = np.sort(currents, axis=-1)[..., ::-1]
-    at: NDArray[np.int64] = (ordered * np.arange(1, count + 1)).argmax(axis=-1) + 1
-    return at
+def _falling(currents: Floats) -> Floats:
+    """Sorted from high to low along the last axis."""
+    return np.sort(currents, axis=-1)[..., ::-1]
+
+
+def _powers(falling: Floats) -> Floats:
+    """Power with 1 to M blocks carrying the current of the dimmest of them (..., M), as shares of the unshaded."""
+    count = falling.shape[-1]
+    powers: Floats = falling * (np.arange(1, count + 1) / count)
+    return powers
 
 
 @dataclass(frozen=True)
@@ -75,20 +76,34 @@ class Wiring:
 
 @dataclass(frozen=True, eq=False)
 class Wired:
-    """Strings as indices into an array's blocks: ``strings`` is a list of (M,) block indices."""
+    """Strings as indices into an array's blocks: ``strings`` is a list of (M,) block indices, B in all.
+
+    Light that falls on a whole array adds to or scales the currents of all blocks alike, so their order stays: they are
+    ``ranked`` once and asked about many hours.
+    """
 
     strings: Sequence[NDArray[np.int64]]
 
-    def share(self, blocks: Floats) -> Floats:
-        """Power of the whole array as a share of the unshaded: ``blocks`` (..., B) currents, result (...)."""
-        total = sum(len(string) for string in self.strings)
-        power: Floats = np.zeros(blocks.shape[:-1])
-        for string in self.strings:
-            power += best_share(blocks[..., string]) * (len(string) / total)
+    def ranked(self, blocks: Floats) -> Floats:
+        """Currents of the blocks (..., B), string after string, in each from high to low (..., B)."""
+        return np.concatenate([_falling(blocks[..., string]) for string in self.strings], axis=-1)
+
+    def share(self, ranked: Floats) -> Floats:
+        """Power of the whole array as a share of the unshaded, every string at its best: (..., B), result (...)."""
+        power: Floats = np.zeros(ranked.shape[:-1])
+        for string, powers in self._by_string(ranked):
+            power += powers.max(axis=-1) * (len(string) / ranked.shape[-1])
         return power
 
-    def parted(self, blocks: Floats) -> NDArray[np.bool_]:
-        """Where strings in parallel want voltages that part by more than a twentieth (...)."""
-        shares = np.stack([conducting(blocks[..., string]) / len(string) for string in self.strings], axis=-1)
-        apart: NDArray[np.bool_] = (shares.max(axis=-1) - shares.min(axis=-1)) > VOLTAGES_PART
+    def parted(self, ranked: Floats) -> NDArray[np.bool_]:
+        """Where strings in parallel want voltages that part by more than a twentieth (...): a string's voltage is about the
+        share of its blocks that carry current at its best."""
+        shares = [(powers.argmax(axis=-1) + 1) / len(string) for string, powers in self._by_string(ranked)]
+        apart: NDArray[np.bool_] = np.ptp(np.stack(shares), axis=0) > VOLTAGES_PART
         return apart
+
+    def _by_string(self, ranked: Floats) -> Iterator[tuple[NDArray[np.int64], Floats]]:
+        start = 0
+        for string in self.strings:
+            yield string, _powers(ranked[..., start : start + len(string)])
+            start += len(string)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 from sundial.shade.leaves import BARE_LIGHT, LEAF_LIGHT
-from sundial.shade.solids import Ellipsoid, Solid, box, prism
+from sundial.shade.solids import Column, Ellipsoid, Solid, box, prism
 
 Floats = NDArray[np.float64]
 Point = tuple[float, float]
@@ -181,8 +181,8 @@ class Tree:
         crown = Ellipsoid(np.array([x, y, base + self.crown_base + half]), np.array([self.crown_radius, self.crown_radius, half]))
         layers = [Layer((crown,), np.where(leaf, self.light_in_leaf, self.light_bare))]
         if self.stem > 0:
-            top = [(base + self.crown_base + half, 0.0, 0.0)]
-            layers.append(Layer((prism(_ring(self.at, self.stem), base - 0.5, top),), np.zeros(12)))
+            trunk = Column(np.array([x, y]), self.stem, base - 0.5, base + self.crown_base + half)
+            layers.append(Layer((trunk,), np.zeros(12)))
         return layers
 
 
@@ -247,15 +247,14 @@ class Post:
 
     @cached_property
     def outline(self):  # type: ignore[no-untyped-def]
-        from shapely import Polygon
+        from shapely import Point as Spot
 
-        return Polygon(_ring(self.at, self.width / 2))
+        return Spot(self.at).buffer(self.width / 2)
 
     def layers(self, ground: Ground) -> list[Layer]:
         foot = ground.height(*self.at)
-        top = [(foot + self.height, 0.0, 0.0)]
         low = foot + self.base if self.base else foot - 0.5
-        return [Layer((prism(_ring(self.at, self.width / 2), low, top, floor=self.base > 0),), np.zeros(12))]
+        return [Layer((Column(np.array(self.at), self.width / 2, low, foot + self.height),), np.zeros(12))]
 
 
 @dataclass(frozen=True)
@@ -293,14 +292,6 @@ class Rail:
 
 
 Thing = Building | Tree | Barrier | Post | Rail
-
-
-def _ring(at: Point, radius: float) -> Floats:
-    """Twelve corners about a point whose mean breadth is that of the circle."""
-    around = np.radians(np.arange(12) * 30.0)
-    reach = radius * 2 / (1 + np.cos(np.radians(15)))
-    corners: Floats = np.column_stack([at[0] + reach * np.sin(around), at[1] + reach * np.cos(around)])
-    return corners
 
 
 def _check_name(thing: Thing) -> None:

@@ -33,7 +33,7 @@ def wall_table() -> list[tuple[str, str, str, float, float, float, float]]:
                 blocks = lit.reshape(-1, samples.halves, samples.cells).min(axis=2).mean(axis=1)
                 shadow = 1 - float(lit @ samples.weight)
                 lost = [1 - study.production().year / study.open_sky.production().year for study in made]
-                left = float(samples.wired.share(blocks))
+                left = float(samples.wired.share(samples.wired.ranked(blocks)))
                 rows.append((cells, lie, words, 100 * shadow, 100 * left, 100 * lost[0], 100 * lost[1]))
     return rows
 

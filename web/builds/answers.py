@@ -19,6 +19,7 @@ import sundial
 from sundial.brief.model import Brief
 from sundial.energy.production import Production, TiltSurface
 from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
+from sundial.siting.moved import PlanShade, plan_shade
 from sundial.siting.prices import Price, ShadeReport, shade_prices, shade_report
 from sundial.siting.whatif import year_of
 from sundial.sky.weather_year import WeatherYear
@@ -30,7 +31,7 @@ Held = TypeVar("Held")
 ANSWERS_KEPT = 4  # of each kind and build, when there are more than twice as many
 PLAN_REPORT, WORTH_REPORT = TypeAdapter(PlanReport), TypeAdapter(WorthReport)
 MADE, TRACKERS, SHADE = TypeAdapter(Made), TypeAdapter(tuple[TrackerYear, ...]), TypeAdapter(ShadeReport)
-PRICES = TypeAdapter(tuple[Price, ...])
+PRICES, PLAN_SHADE = TypeAdapter(tuple[Price, ...]), TypeAdapter(PlanShade | None)
 AROUND = ("horizon", "leaf_months", "yard", "spot", "wiring")  # what stands in the way
 PHYSICS = ("site", "sky", "ground", "panel", "array", "mount", "system", *AROUND)  # what energy follows from
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
@@ -103,9 +104,14 @@ class Answers:
         """Digest of what rays depend on: where the sun goes, what stands where, and the shape of the array."""
         data, panel = self._data, ("length", "width", "blocks", "half_cut")
         clock = [data["site"][name] for name in ("latitude", "longitude", "timezone")]
-        shape = [clock, data["yard"], data["spot"], data["array"], [data["panel"][name] for name in panel]]
+        shape = [clock, data["yard"], data["spot"], data["wiring"], data["array"], [data["panel"][name] for name in panel]]
         text = json.dumps([core_fingerprint(), self.build.place.file_digest, data["mount"]["kind"], shape], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()
+
+    @cached_property
+    def shade_digest(self) -> str:
+        """Digest of what the shade of a year depends on: that, the light and the skyline."""
+        return self.digest("site", "sky", "ground", "array", *AROUND) + self.shape_digest + self.brief.system.transposition
 
     @cached_property
     def weather(self) -> WeatherYear:
@@ -127,17 +133,29 @@ class Answers:
     def _study_with_surface(self) -> Study:
         kept = _study_shelf.get("kept " + self.surface_digest, Kept)
         sights: dict[Any, Any] = _study_shelf.get("sights " + self.shape_digest, dict)
-        bare = self._new_study(given_weather=self.weather, kept=kept, sights=sights)
+        shades: list[Any] = _study_shelf.get("shades " + self.shade_digest, list)
+        given = {"given_weather": self.weather, "kept": kept, "sights": sights, "shades": shades}
+        bare = self._new_study(**given)
+        if bare.hand_axis is not None:  # its plan is read off the axis, not off the plane
+            return bare
         surface = _study_shelf.get(
             "surface " + self.surface_digest,
             lambda: self._stored("surface", self.surface_digest, lambda _: bare.surface(), _pack_surface, _unpack_surface),
         )
-        return self._new_study(given_weather=self.weather, given_surface=surface, kept=kept, sights=sights)
+        return self._new_study(given_surface=surface, **given)
 
     @cached_property
     def plan(self) -> PlanReport:
         digest = self.digest(*PHYSICS, "plan", "use")
         return self._stored("plan", digest, lambda _: plan_report(self.study), PLAN_REPORT.dump_json, PLAN_REPORT.validate_json)
+
+    @cached_property
+    def plan_shade(self) -> PlanShade | None:
+        """What shade does to the plan: asked by the tilt plan only, since it takes the open sky's plan too."""
+        digest = self.digest(*PHYSICS, "plan")
+        return self._stored(
+            "moved", digest, lambda _: plan_shade(self.study, self.open_sky.study), PLAN_SHADE.dump_json, PLAN_SHADE.validate_json
+        )
 
     @cached_property
     def worth(self) -> WorthReport:

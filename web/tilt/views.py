@@ -37,6 +37,7 @@ class TiltStation(StationView):
         curve = stretch_curve(answers.study, plan.chosen, index)
         today = day_of_date(timezone.localdate())
         return {
+            "shade": answers.plan_shade,
             "year": year_picture(plan, build.chosen_day, _stepped(build)),
             "gains": gain_curve(plan),
             "counts": [str(k) for k in range(1, 13)],
