@@ -251,48 +251,6 @@ def test_the_dome_is_whole():
     np.testing.assert_allclose(sky.weights(np.array([0.0, 40.0]), np.array([180.0, 120.0])).sum(axis=1), [1, 0.883], atol=0.004)
 
 
-def inside_by_steps(thing: dict[str, Any], points: np.ndarray) -> np.ndarray:
-    """Whether points (N, 3) lie in a thing: written from its description, not with the core's solids."""
-    x, y, z = points.T
-    if thing["kind"] == "tree":
-        a, b = thing["crown_base"], thing["height"]
-        crown = ((x - thing["at"][0]) ** 2 + (y - thing["at"][1]) ** 2) / thing["crown_radius"] ** 2
-        return crown + ((z - (a + b) / 2) / ((b - a) / 2)) ** 2 < 1
-    from shapely import LineString, Polygon, contains_xy
-
-    if thing["kind"] == "wall":
-        return contains_xy(LineString(thing["line"]).buffer(0.15, cap_style="flat"), x, y) & (z < thing["height"])
-    corners = np.array(thing["footprint"])
-    low, high = corners[:, 1].min(), corners[:, 1].max()  # the ridge runs east to west
-    roof = thing["ridge"] - (thing["ridge"] - thing["height"]) * np.abs(y - (low + high) / 2) / ((high - low) / 2)
-    return contains_xy(Polygon(corners), x, y) & (z < roof)
-
-
-@pytest.mark.parametrize("seed", range(8))
-def test_rays_cast_a_second_way(seed):
-    """Small steps along every ray, things asked point by point: the shaded share of the samples agrees to 1 %."""
-    things = [{**thing, "trunk_radius": 0.0} if thing["kind"] == "tree" else thing for thing in random_yard(seed)]
-    study = fixed(yard={"objects": things})
-    rng = np.random.default_rng(seed)
-    azimuth, height = np.radians(rng.uniform(100, 260, 12)), np.radians(rng.uniform(6, 50, 12))
-    suns = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
-    tilts, facing = np.full(12, 30.0), np.full(12, 180.0)
-    hard = tuple(trace for trace in see(study.stand, study.yard, suns, tilts, facing).traces)
-    ours = np.zeros((12, len(study.stand.samples.place)), dtype=bool)
-    for trace in hard:
-        ours[trace.rows] |= trace.struck
-    points = study.stand.points(tilts[:1], facing[:1])[0]
-    along = np.arange(0.02, 30, 0.02)
-    theirs = np.zeros_like(ours)
-    for index, sun in enumerate(suns):
-        path = (points[:, None, :] + along[None, :, None] * sun).reshape(-1, 3)
-        met = np.zeros(len(path), dtype=bool)
-        for thing in things:
-            met |= inside_by_steps(thing, path)
-        theirs[index] = met.reshape(len(points), -1).any(axis=1)
-    np.testing.assert_allclose(ours.mean(axis=1), theirs.mean(axis=1), atol=0.01)
-
-
 # -- things, and the array among them ------------------------------------------------------------------------------
 
 
