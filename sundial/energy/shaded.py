@@ -114,8 +114,9 @@ class Shade:
         """The same for the patches of the dome, by month (12, K)."""
         if self.skyline is None:
             return np.ones((12, len(self.dome.angles)))
-        months = np.arange(12)[:, None]
-        return self.skyline.passes(self.dome.azimuth[None, :], self.dome.elevation[None, :], months)
+        over = self.dome.over(self.skyline.elevation_at(self.dome.azimuth))
+        behind = self.skyline.light_at(self.dome.azimuth[None, :], np.arange(12)[:, None])
+        return np.asarray(over + (1 - over) * behind)
 
     def _over_skyline(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> Floats:
         """Dome's light over the skyline as a share of the open dome's, planes (P,) by month (P, 12)."""

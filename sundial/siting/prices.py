@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.energy.production import Production, produce
 from sundial.energy.shaded import SKYLINE, Shade
+from sundial.shade.sight import OWN
 from sundial.shade.strings import VOLTAGES_PART
 from sundial.siting.season import Season, season_of_need
 from sundial.study import Study
@@ -119,8 +120,6 @@ def owners(shade: Shade) -> list[str]:
     """Everything that may stand in the way, by name."""
     names = [thing.name for thing in shade.yard.things] + [part.name for part in shade.standing.spot.parts]
     if shade.standing.groups > 1:
-        from sundial.shade.sight import OWN
-
         names.append(OWN)
     return [*names, SKYLINE] if shade.skyline is not None else names
 

@@ -9,20 +9,39 @@ import numpy as np
 
 from sundial.brief.model import Brief, SplitBrief
 from sundial.energy.production import Production, produce
+from sundial.energy.shaded import SKYLINE
 from sundial.errors import BriefError
 from sundial.frame.mounts import Facing
+from sundial.shade.sight import OWN
 from sundial.siting.season import season_of_need
 from sundial.study import Study
 
 CROWN_LEFT = 0.4  # a crown cut to under its base begins at this share of its new height
+Way = Literal["gone", "lower", "thinned"]
+
+
+def ways_of(brief: Brief, name: str) -> tuple[Way, ...]:
+    """What can be tried with something that stands in the way; nothing with the array's own rows."""
+    if name == OWN:
+        return ()
+    thing = next((thing for thing in brief.yard.objects if thing.name == name), None) if brief.yard else None
+    if thing is None:
+        return ("gone",)
+    return ("gone", "lower", "thinned") if _lets_through(thing) else ("gone", "lower")
+
+
+def _lets_through(thing: Any) -> list[str]:
+    """The keys of a thing that say how much light gets through it."""
+    shares = ("light_in_leaf", "light_bare", "open") if thing.kind in ("tree", "fence") else ()
+    return [share for share in shares if hasattr(thing, share)]
 
 
 def without_thing(brief: Brief, name: str) -> Brief:
     """The brief with one thing gone from its yard, its frame or (by the name of it) its skyline."""
-    from sundial.energy.shaded import SKYLINE
-
     if name == SKYLINE:
         return brief.model_copy(update={"horizon": None, "readings": []})
+    if name == OWN:
+        raise BriefError("name", "the rows of the array shade each other: set them farther apart, or in one group")
     yard, spot = brief.yard, brief.spot
     kept = [thing for thing in yard.objects if thing.name != name] if yard else []
     parts = [part for part in spot.parts if part.name != name]
@@ -40,6 +59,8 @@ def with_thing(brief: Brief, name: str, height: float | None = None, thinned: fl
         raise BriefError("thinned", "must be a share from 0 to 1")
     yard = brief.yard
     at = next((i for i, thing in enumerate(yard.objects) if thing.name == name), None) if yard else None
+    if name in (SKYLINE, OWN, *(part.name for part in brief.spot.parts)):
+        raise BriefError("name", f"{name if name in (SKYLINE, OWN) else f'“{name}”'} cannot be lowered or thinned here")
     if yard is None or at is None:
         raise BriefError("name", f"nothing in this yard is called “{name}”")
     thing = yard.objects[at]
@@ -55,7 +76,7 @@ def with_thing(brief: Brief, name: str, height: float | None = None, thinned: fl
             if getattr(thing, base, 0.0) >= changes["height"]:
                 changes[base] = CROWN_LEFT * changes["height"]
     if thinned:
-        shares = [share for share in ("light_in_leaf", "light_bare", "open") if hasattr(thing, share)]
+        shares = _lets_through(thing)
         if not shares:
             raise BriefError("thinned", f"“{name}” cannot be thinned: it is solid")
         changes |= {share: getattr(thing, share) + thinned * (1 - getattr(thing, share)) for share in shares}

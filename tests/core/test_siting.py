@@ -17,7 +17,7 @@ from sundial.siting.day import day_in_yard
 from sundial.siting.ground import Window, yard_map
 from sundial.siting.prices import shade_prices, shade_report
 from sundial.siting.spots import best_spots
-from sundial.siting.whatif import what_if, with_spot, with_thing, without_thing, year_of
+from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
 from sundial.sun import Site
 from tests.core.conftest import study_of
 from tests.core.test_shade import HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
@@ -62,11 +62,23 @@ def test_cutting_less_returns_less(shaded):
         (lambda b: with_thing(b, "House", thinned=0.5), "cannot be thinned"),
         (lambda b: with_thing(b, "Nobody", height=1), "nothing in this yard"),
         (lambda b: without_thing(b, "Nobody"), "nothing in this yard"),
+        (lambda b: with_thing(b, "The skyline", height=1), "The skyline cannot be lowered"),
+        (lambda b: without_thing(b, "The array's own rows"), "set them farther apart"),
     ],
 )
 def test_changes_that_cannot_be(shaded, change, words):
     with pytest.raises(BriefError, match=words):
         change(shaded.brief)
+
+
+def test_what_can_be_tried_follows_from_what_it_is(shaded):
+    part = {"name": "Clamp", "along": [0, 0.1], "up": [0, 0.1], "off": [0, 0.1]}
+    spot = shaded.brief.spot.model_copy(update={"parts": study_of(spot={"parts": [part]}).brief.spot.parts})
+    brief = shaded.brief.model_copy(update={"spot": spot})
+    assert ways_of(brief, "Walnut") == ("gone", "lower", "thinned")
+    assert ways_of(brief, "House") == ways_of(brief, "Wall") == ("gone", "lower")
+    assert ways_of(brief, "The skyline") == ways_of(brief, "Clamp") == ("gone",)
+    assert ways_of(brief, "The array's own rows") == ()
 
 
 def test_parallel_strings_that_part_are_told():

@@ -12,7 +12,7 @@ from sundial.days import MONTH_NAMES
 from sundial.energy.shaded import SKYLINE
 from sundial.siting.day import Moment
 from sundial.siting.ground import YardMap
-from sundial.siting.prices import ShadeReport
+from sundial.siting.prices import Price, ShadeReport
 from sundial.siting.skyview import SkyView, SunPath
 from sundial.study import Study
 from web.builds.drawing import Scale, Tick, path, ticks
@@ -149,6 +149,7 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
 def _one_label_each(standers: list[Stander], handles: list[Handle], paths: list[PathDrawn]) -> list[Stander]:
     """A tree is drawn as crown and trunk but named once; labels that would meet are lifted over each other."""
     placed = [Dot(handle.x, handle.y + 5, "") for handle in handles]
+    placed += [Dot(hour.x, hour.y - 7, hour.text) for line in paths if line.chosen for hour in line.hours]
     placed += [Dot(p.label.x + ASIDE + 3.3 * len(p.label.text), p.label.y, p.label.text) for p in paths if p.label.text]
     named: set[str] = set()
     made = []
@@ -253,3 +254,30 @@ def hours_rows(report: ShadeReport) -> list[HoursRow]:
     most = max(report.open_hours)
     rows = zip(MONTH_NAMES, report.sun_hours, report.open_hours, report.loss_by_month, strict=True)
     return [HoursRow(month, h, o, lost, 100 * h / most, 100 * o / most) for month, h, o, lost in rows]
+
+
+@dataclass(frozen=True)
+class MonthCell:
+    """What comes back in a month, kWh, and how dark it is drawn, 0 to 5."""
+
+    kwh: float
+    tone: int
+
+
+@dataclass(frozen=True)
+class MonthRow:
+    """One obstacle through the year; its ``share`` of the whole loss, kWh."""
+
+    name: str
+    cells: list[MonthCell]
+    share: float
+
+
+def month_rows(prices: tuple[Price, ...]) -> list[MonthRow]:
+    """The obstacles by month, the dearest month of all the darkest."""
+    most = max((value for price in prices for value in price.by_month), default=0.0)
+
+    def tone(value: float) -> int:
+        return int(np.ceil(5 * value / most)) if value >= 0.5 and most > 0 else 0
+
+    return [MonthRow(p.name, [MonthCell(value, tone(value)) for value in p.by_month], p.share) for p in prices]

@@ -71,6 +71,9 @@ def said_by_name(error: BriefError, document: str) -> str:
     return f"“{name}”{', ' + key if key else ''}: {message}."
 
 
+HOURS = dict.fromkeys(("required", "invalid", "min_value", "max_value"), "Give hours from 0 to 24.")
+
+
 class ReadingForm(forms.Form):
     """One skyline reading, sent from the field; ``key`` makes sending it twice harmless."""
 
@@ -83,3 +86,21 @@ class ReadingForm(forms.Form):
         min_value=0, max_value=90, error_messages={"min_value": "From 0 to 90.", "max_value": "From 0 to 90."}
     )
     kind = forms.ChoiceField(choices=[(kind, kind) for kind in KINDS])
+
+
+class DropForm(forms.Form):
+    """A reading taken back in the field, named by its azimuth."""
+
+    drop = forms.FloatField(min_value=0, max_value=360)
+
+
+class PitchForm(forms.Form):
+    """The hours of solar time, and the day, in which rows shall clear each other."""
+
+    first = forms.FloatField(min_value=0, max_value=24, error_messages=HOURS)
+    last = forms.FloatField(min_value=0, max_value=24, error_messages=HOURS)
+    on = forms.ChoiceField(choices=[("shortest", "the shortest day"), ("chosen", "the chosen day")])
+
+    @property
+    def hours(self) -> tuple[float, float]:
+        return self.cleaned_data["first"], self.cleaned_data["last"]

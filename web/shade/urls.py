@@ -9,6 +9,7 @@ urlpatterns = [
     path("figures/", tries.Figures.as_view(), name="figures"),
     path("what-if/", tries.WhatIf.as_view(), name="what-if"),
     path("prices/", views.Prices.as_view(), name="prices"),
+    path("pitch/", views.Pitch.as_view(), name="pitch"),
     path("map/", tries.Map.as_view(), name="map"),
     path("spots/", tries.Spots.as_view(), name="spots"),
     path("measure/", tries.Measure.as_view(), name="measure"),

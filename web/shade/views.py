@@ -21,16 +21,18 @@ from sundial.shade.survey import true_azimuth
 from sundial.siting.day import day_in_yard
 from sundial.siting.ground import window_of
 from sundial.siting.skyview import sky_view
+from sundial.siting.whatif import ways_of
 from web.builds.answers import Answers
 from web.builds.editing import Saved
 from web.builds.models import Build
 from web.builds.stations import SignedIn, StationView, own_build
 from web.builds.views import as_download
 from web.shade.document import document_of, settled_skyline
-from web.shade.figures import frames, hours_rows, sky_picture
-from web.shade.forms import ReadingForm, ShadeForm, said_by_name
+from web.shade.figures import frames, hours_rows, month_rows, sky_picture
+from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by_name
 from web.shade.models import Yard
 
+SAME_AZIMUTH = 0.006  # degrees: azimuths are kept to a hundredth
 TOOLS = [("building", "House"), ("tree", "Tree"), ("wall", "Wall"), ("fence", "Fence"), ("post", "Post"), ("rail", "Rail")]
 
 
@@ -61,7 +63,6 @@ class ShadeStation(StationView):
             "seasons": [winter, (winter + 182) % 365],
             "tools": TOOLS,
             "kinds": KINDS,
-            "pitch": _pitch(answers),
             "panels": range(1, study.array.count + 1),
             "gaps": gaps_told(tuple((r["azimuth"], r["elevation"]) for r in readings)) if readings else [],
         }
@@ -84,14 +85,11 @@ def _flat(study: Any, day: int) -> float:
     return abs(cos(radians(float(study.own_facing[0].surface_tilt[day * 24 + 12]))))
 
 
-def _pitch(answers: Answers) -> float | str:
-    """The pitch at which rows clear each other from 10 to 14 on the shortest day, m; words where none does."""
+def _pitch(answers: Answers, hours: tuple[float, float], day: int | None) -> float:
+    """Front edge to front edge, m, with the steepest tilt of the plan; ``day`` None is the shortest of the year."""
     study = answers.study
     tilt = float(abs(study.own_facing[0].surface_tilt).max())
-    try:
-        return pitch_for_hours(study.stand.size[1], tilt, study.site.latitude, study.azimuth)
-    except BriefError as error:
-        return error.message
+    return pitch_for_hours(study.stand.size[1], tilt, study.site.latitude, study.azimuth, day, hours)
 
 
 def _differences(saved: Saved, document: str) -> list[str]:
@@ -138,12 +136,28 @@ class Prices(Lazily):
         context = {
             "build": build,
             "report": answers.shade,
-            "prices": answers.prices,
+            "prices": [(price, " ".join(ways_of(answers.brief, price.name))) for price in answers.prices],
             "price_of_kwh": answers.study.terms.price,
             "currency": build.purse.currency,
-            "months": list(enumerate(MONTH_NAMES, 1)),
+            "months": [name[:3] for name in MONTH_NAMES],
+            "by_month": month_rows(answers.prices),
         }
         return render(request, "shade/_prices.html", context)
+
+
+class Pitch(Lazily):
+    """How far apart rows must stand so that the sun of a day and of chosen hours clears the row in front."""
+
+    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+        try:
+            asked = PitchForm(request.GET)
+            if not asked.is_valid():
+                raise BriefError("hours", " ".join(error for errors in asked.errors.values() for error in errors))
+            day = build.chosen_day if asked.cleaned_data["on"] == "chosen" else None
+            context = {"pitch": _pitch(answers, asked.hours, day)}
+        except BriefError as error:
+            context = {"error": error.message}
+        return render(request, "shade/_pitch.html", {"build": build, **context})
 
 
 class SkylineFile(SignedIn, View):
@@ -200,16 +214,20 @@ class Field(SignedIn, View):
 
     @transaction.atomic
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """One reading; sent twice it counts once."""
-        form = ReadingForm(request.POST)
+        """One reading more, or one dropped; sent twice it counts once."""
         build = own_build(request, pk)
+        dropped = request.POST.get("drop")
+        form = (DropForm if dropped else ReadingForm)(request.POST)
         if not form.is_valid():
             return JsonResponse({"errors": {name: " ".join(errors) for name, errors in form.errors.items()}}, status=422)
         Build.objects.select_for_update().get(pk=build.pk)
         yard = Yard.objects.select_for_update().get(build=build)
-        given = form.cleaned_data
-        if not any(reading.get("key") == given["key"] for reading in yard.skyline):
-            yard.skyline, _ = settled_skyline([*yard.skyline, self._reading(build, given)])
+        given, before = form.cleaned_data, yard.skyline
+        if dropped:
+            yard.skyline = [reading for reading in before if abs(reading["azimuth"] - given["drop"]) > SAME_AZIMUTH]
+        elif not any(reading.get("key") == given["key"] for reading in before):
+            yard.skyline, _ = settled_skyline([*before, self._reading(build, given)])
+        if yard.skyline != before:
             yard.save(update_fields=["skyline"])
             build.refresh_from_db(fields=["version"])
             Build.objects.filter(pk=build.pk).update(version=build.version + 1, changed_at=timezone.now())

@@ -15,14 +15,26 @@
     one(`#f-${id}`).toggleAttribute("aria-invalid", !good);
     return good ? value : null;
   };
+  const line = (text, drop, waiting) => {
+    const item = Object.assign(document.createElement("li"), { className: waiting ? "waiting" : "" });
+    item.append(Object.assign(document.createElement("span"), { textContent: text }));
+    const button = Object.assign(document.createElement("button"), { type: "button", className: "drop", textContent: "×" });
+    button.setAttribute("aria-label", `Drop the reading at ${text.split(":")[0]}`);
+    Object.assign(button.dataset, drop);
+    item.append(button);
+    return item;
+  };
+  const unsent = (r) => line(`${r.bearing}° ${r.magnetic ? "compass" : "true"}: ${r.elevation}° up, ${r.kind} (not sent yet)`, { key: r.key }, true);
   const words = (reading) => `${Math.round(reading.azimuth * 10) / 10}°: ${reading.elevation}° up, ${reading.kind}`;
   function state() {
     const waiting = kept().length;
-    one("#field-state").textContent = waiting ? `${waiting} ${waiting === 1 ? "reading is" : "readings are"} kept in this phone and will be sent when there is a connection.` : "Everything is sent.";
+    const noun = kept().some((entry) => entry.drop) ? "change" : "reading";
+    one("#field-state").textContent = waiting ? `${waiting} ${noun}${waiting === 1 ? " is" : "s are"} kept in this phone and will be sent when there is a connection.` : "Everything is sent.";
   }
   function list(skyline) {
-    const line = (text, on) => Object.assign(document.createElement("li"), { textContent: text, className: on ? "waiting" : "" });
-    one("#field-list").replaceChildren(...skyline.map((reading) => line(words(reading))), ...kept().map((r) => line(`${r.bearing}° ${r.magnetic ? "compass" : "true"}: ${r.elevation}° up, ${r.kind} (not sent yet)`, true)));
+    const dropped = kept().filter((entry) => entry.drop);
+    const left = skyline.filter((reading) => !dropped.some((entry) => Math.abs(entry.drop - reading.azimuth) < 0.006));
+    one("#field-list").replaceChildren(...left.map((reading) => line(words(reading), { drop: reading.azimuth })), ...kept().filter((entry) => !entry.drop).map(unsent));
   }
 
   async function send() {
@@ -33,7 +45,7 @@
         const [reading] = kept();
         const answer = await fetch(page().dataset.post, { method: "POST", body: new URLSearchParams(reading), headers: { "X-CSRFToken": token(), "HX-Request": "true" } });
         if (answer.status === 422) {
-          keep(kept().slice(1)); // the server says it cannot be: told below, not tried for ever
+          keep(kept().filter((entry) => entry.key !== reading.key)); // the server says it cannot be: told below, not tried for ever
           one("#field-state").textContent = Object.values((await answer.json()).errors).join(" ");
           break;
         }
@@ -42,7 +54,7 @@
           if (answer.status === 401) one("#field-state").textContent += " You were signed out: sign in again, nothing is lost.";
           break;
         }
-        keep(kept().slice(1));
+        keep(kept().filter((entry) => entry.key !== reading.key));
         list((await answer.json()).skyline);
         state();
       }
@@ -62,15 +74,28 @@
       if (bearing === null || elevation === null) return one(bearing === null ? "#f-bearing" : "#f-elevation").focus();
       const reading = { key: crypto.randomUUID?.() || `${Date.now().toString(16)}-${Math.floor(Math.random() * 1e9).toString(16)}`, bearing, elevation, magnetic: one("[name=magnetic]:checked").value, kind: one("[name=kind]:checked").value };
       keep([...kept(), reading]);
-      const item = document.createElement("li");
-      item.className = "waiting";
-      item.textContent = `${bearing}° ${reading.magnetic ? "compass" : "true"}: ${elevation}° up, ${reading.kind} (not sent yet)`;
-      one("#field-list").append(item);
+      one("#field-list").append(unsent(reading));
       for (const id of ["bearing", "elevation"]) one(`#f-${id}`).value = "";
       one("#f-bearing").focus();
       send();
       return null;
     });
+    // A reading taken back: at once if it was not sent yet, else with the next connection.
+    one("#field-list").addEventListener("click", (event) => {
+      const button = event.target.closest("button.drop");
+      if (!button) return;
+      const { key, drop } = button.dataset;
+      if (key) keep(kept().filter((reading) => reading.key !== key));
+      else keep([...kept(), { drop, key: `drop-${drop}` }]);
+      button.closest("li").remove();
+      one("#f-bearing").focus();
+      state();
+      send();
+    });
+    for (const entry of kept()) {
+      if (entry.drop) [...one("#field-list").querySelectorAll("[data-drop]")].find((button) => Math.abs(button.dataset.drop - entry.drop) < 0.006)?.closest("li").remove();
+      else one("#field-list").append(unsent(entry));
+    }
     if (kept().length) state();
     addEventListener("online", send);
     setInterval(send, 15000);

@@ -58,6 +58,7 @@
     for (const key of Object.keys(days)) delete days[key];
     one("#prices").setAttribute("aria-busy", "true");
     htmx.trigger("#prices", "prices-stale");
+    htmx.trigger("#pitch", "pitch-stale");
     clearTimeout(resting);
     resting = setTimeout(() => {
       load(true);
@@ -172,6 +173,23 @@
     };
   }
 
+  // Only what can be done with a thing is offered: a house is not thinned, a far hill not lowered.
+  function offer() {
+    const form = one(".what-if");
+    if (!form) return;
+    const ways = one("#what-name").selectedOptions[0]?.dataset.ways.split(" ") || [];
+    const choices = all("[name=way]", form);
+    for (const choice of choices) choice.disabled = !ways.includes(choice.value);
+    if (choices.some((choice) => choice.checked && choice.disabled)) choices[0].checked = true;
+  }
+  function tryOut(name) {
+    one("#what-name").value = name;
+    if (yard.thing(name)) yard.select(name);
+    offer();
+    htmx.trigger(".what-if", "submit");
+    one("#what-name").focus();
+  }
+
   async function send(url, input) {
     const body = new FormData();
     body.set("file", input.files[0]);
@@ -224,7 +242,7 @@
     document.addEventListener("htmx:afterSettle", (event) => {
       if (event.detail.target?.id === "prices") one("#prices").removeAttribute("aria-busy");
       const form = tried && one(".what-if");
-      if (!form) return;
+      if (!form) return offer();
       for (const [name, value] of tried) {
         for (const field of all(`[name="${name}"]`, form)) {
           if (field.type === "radio") field.checked = field.value === value;
@@ -232,21 +250,27 @@
         }
       }
       tried = null;
+      return offer();
     });
+    document.addEventListener("change", (event) => event.target.id === "what-name" && offer(), true);
     document.addEventListener("htmx:configRequest", (event) => {
       if (event.detail.elt.id === "find") event.detail.parameters.season = one("[name=find-for]:checked").value;
     });
     document.addEventListener("htmx:beforeRequest", (event) => event.detail.elt.id === "find" && (one("#spots").textContent = "Looking: every place in the yard, nine ways to face…"));
     document.addEventListener("htmx:afterSettle", (event) => {
       if (event.detail.target?.id === "spots") marks();
-      if (event.detail.target?.id === "answer") load(true);
+      if (event.detail.target?.id !== "answer") return;
+      load(true);
+      htmx.trigger("#pitch", "pitch-stale");
     });
     document.addEventListener("click", (event) => {
+      const attempt = event.target.closest("[data-try]");
+      if (attempt) return tryOut(attempt.dataset.try);
       const stand = event.target.closest("[data-stand]");
       if (!stand) return;
       const [x, y, azimuth] = stand.closest("[data-spot]").dataset.spot.split(",").map(Number);
       yard.change((doc) => Object.assign(doc, { x, y, azimuth }));
-      yard.select("array");
+      return yard.select("array");
     });
   });
 })();
