@@ -35,9 +35,9 @@ class ShadeReport:
     """The shade of a build's own mount under its plan.
 
     ``energy`` and ``open_energy`` kWh a year with and without what stands in the way, and by month (12); ``in_season``
-    and ``open_in_season`` for the ``season`` of need; ``most`` names what catches most light; ``sun_hours`` and ``open_hours``: mean
-    hours a day, by month (12), in which the sun is up and reaches the middle of the array, or would; ``uneven`` kWh of the loss come
-    from light that lies unevenly over panels wired together; ``notes`` in words.
+    and ``open_in_season`` for the ``season`` of need; ``sun_hours`` and ``open_hours``: mean hours a day, by month (12), in
+    which the sun is up and reaches the middle of the array, or would; ``uneven`` kWh of the loss come from light that lies
+    unevenly over panels wired together; ``notes`` in words.
     """
 
     energy: float
@@ -47,7 +47,6 @@ class ShadeReport:
     in_season: float
     open_in_season: float
     season: str
-    most: str
     sun_hours: tuple[float, ...]
     open_hours: tuple[float, ...]
     uneven: float
@@ -74,7 +73,6 @@ def shade_report(study: Study) -> ShadeReport:
     bare = produce(study.light, study.system, facing, drive)
     made = bare if shade is None else produce(study.light, study.system, facing, drive, shade)
     hours, open_hours = _sun_hours(study, shade)
-    caught = shade.caught(float(np.abs(facing.surface_tilt).mean()), study.azimuth, np.ones(365, dtype=bool)) if shade else {}
     return ShadeReport(
         energy=made.year,
         open_energy=bare.year,
@@ -83,7 +81,6 @@ def shade_report(study: Study) -> ShadeReport:
         in_season=float(made.energy[season.days].sum()),
         open_in_season=float(bare.energy[season.days].sum()),
         season=season.name,
-        most=max(caught, key=lambda name: caught[name], default=""),
         sun_hours=tuple(hours.tolist()),
         open_hours=tuple(open_hours.tolist()),
         uneven=made.ledger.get("uneven_shade", 0.0),

@@ -38,7 +38,6 @@ def test_prices_add_up_and_are_what_comes_back(shaded):
     assert sum(price.share for price in prices) == pytest.approx(report.loss)
     assert report.loss == pytest.approx(sum(report.loss_by_month))
     dear = prices[0]
-    assert report.most in [price.name for price in prices[:2]]
     assert dear.kwh == pytest.approx(what_if(shaded, without_thing(shaded.brief, dear.name)).gain, abs=0.01)
     assert dear.season == pytest.approx(what_if(shaded, without_thing(shaded.brief, dear.name)).season_gain, abs=0.01)
     assert [price.kwh for price in prices] == sorted((price.kwh for price in prices), reverse=True)
@@ -91,7 +90,6 @@ def test_an_open_yard_says_so():
     report = shade_report(study_of())
     assert report.loss == 0
     assert shade_prices(study_of()) == ()
-    assert report.most == ""
     assert "Nothing stands in the way" in report.notes[0]
 
 

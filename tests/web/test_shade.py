@@ -8,6 +8,7 @@ import struct
 import uuid
 from typing import Any
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -189,9 +190,18 @@ def test_figures_of_a_draft_leave_the_build_alone(site, build):
 
 
 def test_prices_and_what_returns(site, build):
-    page = site.get(f"/builds/{build.pk}/shade/prices/")
-    assert page.context["prices"][0].name == "Walnut"
-    assert sum(price.share for price in page.context["prices"]) == pytest.approx(page.context["report"].loss)
+    address = f"/builds/{build.pk}/shade/"
+    assert "dearest:" not in site.get(address).content.decode(), "the prices are not worked out yet"
+    page = site.get(f"{address}prices/")
+    prices = [price for price, _ in page.context["prices"]]
+    assert prices[0].name == "Walnut"
+    assert sum(price.share for price in prices) == pytest.approx(page.context["report"].loss)
+    assert "dearest: <em>Walnut</em>" in page.content.decode(), "the headline follows"
+    assert "dearest: <em>Walnut</em>" in site.get(address).content.decode()
+    rows = page.context["by_month"]
+    assert [row.name for row in rows] == [price.name for price in prices]
+    assert max(cell.tone for row in rows for cell in row.cells) == 5
+    assert {cell.tone for row in rows for cell in row.cells if cell.kwh < 0.5} == {0}
 
     def returned(**asked):
         return site.post(f"/builds/{build.pk}/shade/what-if/", {"name": "Walnut", **asked}).content.decode()
@@ -232,6 +242,41 @@ def test_a_reading_from_the_field_counts_once(site, build):
     wrong = site.post(f"/builds/{build.pk}/shade/field/", {**reading, "key": str(uuid.uuid4()), "elevation": "95"})
     assert wrong.status_code == 422
     assert "From 0 to 90" in wrong.json()["errors"]["elevation"]
+
+
+def test_a_reading_is_taken_back_in_the_field(site, build):
+    field = f"/builds/{build.pk}/shade/field/"
+    before = reread(build).yard.skyline
+    gone = site.post(field, {"drop": str(before[3]["azimuth"]), "key": "drop-130"}).json()
+    assert gone["count"] == len(before) - 1
+    assert gone["skyline"] == [*before[:3], *before[4:]]
+    version = reread(build).version
+    assert version == build.version + 1
+    assert site.post(field, {"drop": str(before[3]["azimuth"])}).json()["count"] == len(before) - 1, "twice is once"
+    assert reread(build).version == version
+    assert site.post(field, {"drop": "north"}).status_code == 422
+
+
+def test_the_pitch_of_rows_by_hours_and_day(site, build):
+    def pitch(**asked):
+        return site.get(f"/builds/{build.pk}/shade/pitch/", asked)
+
+    noon, day = pitch(first="12", last="12", on="shortest"), pitch(first="10", last="14", on="shortest")
+    length = Answers(build).study.stand.size[1]
+    tilt = np.radians(max(Answers(build).plan.chosen.tilt_by_day))
+    by_hand = length * (np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(90 - 42.9 - 23.44)))
+    assert noon.context["pitch"] == pytest.approx(by_hand, abs=0.005)
+    assert day.context["pitch"] > noon.context["pitch"] * 1.05
+    Build.objects.filter(pk=build.pk).update(chosen_day=171)
+    assert pitch(first="10", last="14", on="chosen").context["pitch"] < 0.6 * day.context["pitch"]
+    for asked, words in (
+        ({"first": "14", "last": "10"}, "from the earlier to the later"),
+        ({"first": "4", "last": "20"}, "choose shorter ones"),
+        ({"first": "soon", "last": "14"}, "Give hours from 0 to 24."),
+        ({"first": "10", "last": ""}, "Give hours from 0 to 24."),
+        ({"first": "10", "last": "nan"}, "Give hours from 0 to 24."),
+    ):
+        assert words in pitch(on="shortest", **asked).content.decode()
 
 
 @pytest.mark.parametrize(
@@ -290,7 +335,7 @@ def test_a_picture_is_checked_kept_copied_and_dropped(site, build):
 
 
 PAGES = (
-    "", "day/", "map/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/",
+    "", "day/", "map/", "pitch/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/",
 )  # fmt: skip
 POSTS = ("", "figures/", "what-if/", "measure/", "field/", "open-sky/", "picture/", "skyline.csv", "yard.geojson")
 

@@ -194,16 +194,26 @@ class Answers:
         digest = self.digest(*PHYSICS, "plan")
         return self._stored("prices", digest, lambda _: shade_prices(self.study), PRICES.dump_json, PRICES.validate_json)
 
+    @property
+    def dearest(self) -> Price | None:
+        """The obstacle that costs most; None as long as the prices are not worked out, since they take their time."""
+        held = self._kept("prices", self.digest(*PHYSICS, "plan"))
+        prices = PRICES.validate_json(bytes(held.payload)) if held else ()
+        return prices[0] if prices else None
+
     def _stored(
         self, kind: str, digest: str, make: Callable[[str], Held], pack: Callable[[Held], bytes], unpack: Callable[[bytes], Held]
     ) -> Held:
-        kept = Answer.objects.filter(build=self.build, kind=kind, digest=digest).first()
+        kept = self._kept(kind, digest)
         if kept:
             return unpack(bytes(kept.payload))
         payload = pack(make(kind))
         # Another request may have kept the same answer a moment earlier: then this one is let go.
         Answer.objects.bulk_create([Answer(build=self.build, kind=kind, digest=digest, payload=payload)], ignore_conflicts=True)
         return unpack(payload)
+
+    def _kept(self, kind: str, digest: str) -> Answer | None:
+        return Answer.objects.filter(build=self.build, kind=kind, digest=digest).first()
 
     def forget_old(self) -> None:
         """Keep the newest few answers of each kind."""

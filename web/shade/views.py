@@ -141,6 +141,7 @@ class Prices(Lazily):
             "currency": build.purse.currency,
             "months": [name[:3] for name in MONTH_NAMES],
             "by_month": month_rows(answers.prices),
+            "dearest": answers.prices[0] if answers.prices else None,
         }
         return render(request, "shade/_prices.html", context)
 

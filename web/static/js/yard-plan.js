@@ -80,7 +80,11 @@
 
   // Names keep out of each other's way: in the middle if there is room, else a line above or below.
   function labels(things) {
-    const placed = [];
+    const placed = yard.arrayRings().flatMap((ring) => {
+      const [x, y] = [0, 1].map((axis) => (ring[0][axis] + ring[1][axis]) / 2);
+      const turn = (yard.azimuth() * Math.PI) / 180;
+      return [{ x, y: -y, half: px(10) }, { x: x + Math.sin(turn) * px(16), y: -y - Math.cos(turn) * px(16), half: px(6) }];
+    });
     return things.map((thing) => {
       const [x, y] = yard.centre(thing);
       const half = px(thing.name.length * 3.5 + 3);
