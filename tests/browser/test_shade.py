@@ -130,6 +130,12 @@ def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
 
     # The price of a tree, and what pruning gives back.
     expect(page.get_by_role("row", name=re.compile(r"^Tree \d+")).first).to_be_visible()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("dearest:")
+    expect(page.get_by_role("table", name=re.compile("^What comes back by month")).get_by_role("row")).to_have_count(5)
+    page.get_by_role("button", name="House: what if?").click()
+    expect(page.locator("#returned")).to_contain_text("kWh a year")
+    expect(page.get_by_label("Take", exact=True)).to_have_value("House")
+    expect(page.get_by_role("radio", name="thin it")).to_be_disabled()
     page.get_by_label("Take", exact=True).select_option("Tree")
     page.get_by_text("thin it", exact=True).click()
     page.get_by_label("by", exact=True).fill("60")
@@ -333,6 +339,24 @@ def test_the_open_sky_can_be_shown(honey: Page):
     expect(honey.locator(".sky-switch")).to_contain_text("The shade is counted")
 
 
+def test_rows_clear_each_other_in_chosen_hours(honey: Page):
+    station(honey, "The shade")
+    honey.get_by_text("Slope, groups, parts of the frame").click()
+    said = honey.locator("#pitch-said")
+    expect(said).to_contain_text(re.compile(r"at \d+\.\d\d m from front edge"))
+    usual = said.inner_text()
+    honey.get_by_label("Clear from", exact=True).fill("8.5")
+    honey.get_by_label("Clear from", exact=True).press("Tab")
+    expect(said).not_to_have_text(usual)
+    longer = said.inner_text()
+    honey.get_by_label("on", exact=True).select_option("chosen")
+    expect(said).not_to_have_text(longer)
+    honey.get_by_label("until", exact=True).fill("late")
+    honey.get_by_label("until", exact=True).press("Tab")
+    expect(said).to_contain_text("Give hours from 0 to 24.")
+    expect(honey.locator("#state")).to_have_text("saved")
+
+
 def test_wiring_by_pressing_panels(honey: Page):
     station(honey, "The shade")
     honey.locator("#wiring summary").click()
@@ -366,6 +390,16 @@ def test_readings_in_the_yard_wait_for_a_connection(bare: Page):
     (reading,) = held(page)["skyline"]
     assert (reading["bearing"], reading["elevation"], reading["kind"]) == (120, 11, "leafy")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+    # Taken back without a connection, and gone for good with it.
+    page.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Drop the reading at 1")).click()
+    expect(page.locator("#field-list li")).to_have_count(0)
+    expect(page.locator("#field-state")).to_contain_text("1 change is kept in this phone")
+    page.context.set_offline(False)
+    page.evaluate("dispatchEvent(new Event('online'))")
+    expect(page.locator("#field-state")).to_have_text("Everything is sent.")
+    assert held(page)["skyline"] == []
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
