@@ -63,11 +63,20 @@ class Kept:
 
 
 @dataclass(frozen=True, eq=False)
+class Traced:
+    """What was traced for one shape of array at one spot in one yard under one path of the sun: still facings by tilt and
+    azimuth, and tilts at which the array is known to be ``clear`` of everything."""
+
+    sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
+    clear: set[float] = field(default_factory=set)
+
+
+@dataclass(frozen=True, eq=False)
 class Study:
     """Everything that follows from one brief. ``load`` gives the bytes of a file that the brief names.
 
     ``given_weather`` and ``given_surface`` save reading, growing or computing them again; ``kept`` may be
-    shared by studies that differ in plan, prices or options only; ``sights`` (what was traced) by all with the same
+    shared by studies that differ in plan, prices or options only; ``traced`` by all with the same
     latitude, longitude, clock, yard, spot, wiring and shape of array; ``shades`` (at most one, with what was worked out of it) by
     those that also have the same light and skyline.
     """
@@ -78,7 +87,7 @@ class Study:
     given_surface: TiltSurface | None = None
     kept: Kept = field(default_factory=Kept)
     given_light: Light | None = None
-    sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
+    traced: Traced = field(default_factory=Traced)
     shades: list[Shade] = field(default_factory=list)
 
     @cached_property
@@ -136,7 +145,7 @@ class Study:
 
     @cached_property
     def yard(self) -> Yard:
-        return yard_of(self.brief.yard)
+        return self.shades[0].yard if self.shades else yard_of(self.brief.yard)
 
     @cached_property
     def stand(self) -> Standing:
@@ -180,10 +189,11 @@ class Study:
         if self.skyline is None and not self.yard.things and self.stand.groups == 1 and not self.stand.spot.parts:
             return None
         _ = self.stand.samples  # a wiring or a split that cannot be is refused here
-        for tilt in self._ends_of_tilt:
+        for tilt in self._ends_of_tilt - self.traced.clear:
             refuse_inside(self.stand, self.yard, tilt, self.azimuth)
+            self.traced.clear.add(tilt)
         if not self.shades:
-            made = Shade(self.light, self.stand, self.yard, self.skyline, given_bins=self.sun_bins, sights=self.sights)
+            made = Shade(self.light, self.stand, self.yard, self.skyline, given_bins=self.sun_bins, sights=self.traced.sights)
             self.shades.append(made)
         return self.shades[0]
 

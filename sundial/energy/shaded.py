@@ -23,6 +23,7 @@ from sundial.shade.yard import Yard
 
 NODE = 15.0  # degrees: the yard is traced at tilts this far apart, factors between are linear
 FACING = 0.1  # a turning plane is traced at facings about so many radians apart, each at the mean of its hours
+TURNED = 8  # turning planes kept: the tilts of a hand-set axis, and what its plan makes of them
 SKYLINE = "The skyline"
 NOTHING: frozenset[str] = frozenset()
 
@@ -86,7 +87,7 @@ class Shade:
     given_bins: SunBins | None = None
     sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
     _nodes: dict[tuple[float, float, frozenset[str]], Node] = field(default_factory=dict)
-    _turned: dict[bytes, tuple[NDArray[np.int64], Sight, Sight]] = field(default_factory=dict)
+    _turned: dict[bytes, tuple[NDArray[np.int64], Seen]] = field(default_factory=dict)
 
     @cached_property
     def things(self) -> bool:
@@ -301,16 +302,16 @@ class Shade:
         past = np.ones(1) if SKYLINE in without else self.past_skyline
         direct, uneven = np.ones(len(tilts)), np.ones(len(tilts))
         if self.things:
-            key, sun, dome_sight = self._trace_turning(tilts, azimuths, at)
-            through = dome_sight.mean_light(without)
+            key, seen = self._trace_turning(tilts, azimuths, at)
+            through = seen.sky.mean_light(without) if without else seen.through
             sky = sky * self._view(through, self.dome.weights(unique[0], unique[1]), without)[at, months]
-            light = fallen(sun, self.standing.samples, without)
+            light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
             direct, uneven = self._direct(light, key, tilts, azimuths, sky, without)
         return Factors(direct * past, sky, (sky > 1e-4).astype(float), uneven)
 
-    def _trace_turning(self, tilts: Floats, azimuths: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], Sight, Sight]:
-        """Rays of a turning plane, one for every pair of sun bin and facing ``at``: the pair of each hour, its sight, and
-        that of the dome from the level plane."""
+    def _trace_turning(self, tilts: Floats, azimuths: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], Seen]:
+        """Rays of a turning plane, one for every pair of sun bin and facing ``at``: the pair of each hour, and what was
+        traced, the dome from the level plane."""
         name = tilts.tobytes() + azimuths.tobytes()
         if name not in self._turned:
             key = np.unique(self.bins.of_hour * 100000 + at, return_inverse=True)[1].reshape(-1)
@@ -321,8 +322,9 @@ class Shade:
             facing = _mean_facing(np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)]), key)
             sun = see(self.standing, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
             level = see_dome(self.standing, self.yard, self.dome, 0.0, self.standing.array.azimuth)
-            self._turned.clear()  # the newest is enough: asked again and again with one thing after another gone
-            self._turned[name] = key, sun, level
+            while len(self._turned) >= TURNED:
+                del self._turned[next(iter(self._turned))]
+            self._turned[name] = key, Seen(sun, fallen(sun, self.standing.samples), level, level.mean_light())
         return self._turned[name]
 
 

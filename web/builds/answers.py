@@ -23,7 +23,7 @@ from sundial.siting.moved import PlanShade, plan_shade
 from sundial.siting.prices import Price, ShadeReport, shade_prices, shade_report
 from sundial.siting.whatif import year_of
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Kept, Study
+from sundial.study import Kept, Study, Traced
 from web.builds.briefs import brief_of_build
 from web.builds.models import Answer, Build
 
@@ -132,9 +132,9 @@ class Answers:
 
     def _study_with_surface(self) -> Study:
         kept = _study_shelf.get("kept " + self.surface_digest, Kept)
-        sights: dict[Any, Any] = _study_shelf.get("sights " + self.shape_digest, dict)
+        traced = _study_shelf.get("traced " + self.shape_digest, Traced)
         shades: list[Any] = _study_shelf.get("shades " + self.shade_digest, list)
-        given = {"given_weather": self.weather, "kept": kept, "sights": sights, "shades": shades}
+        given = {"given_weather": self.weather, "kept": kept, "traced": traced, "shades": shades}
         bare = self._new_study(**given)
         if bare.hand_axis is not None:  # its plan is read off the axis, not off the plane
             return bare
