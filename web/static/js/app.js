@@ -8,7 +8,10 @@
   function state(text) {
     const place = one("#state");
     if (place) place.textContent = text;
+    markState();
   }
+  // Not saved is told by colour and shape too, whoever wrote the words.
+  const markState = () => one("#state")?.classList.toggle("not", one("#state").textContent.startsWith("not"));
 
   function notice(text, link) {
     const place = one("#notice");
@@ -80,12 +83,14 @@
   }
 
   function settle() {
+    markState();
     showWhatFits();
     markRefused();
   }
   document.addEventListener("change", showWhatFits);
   document.addEventListener("kept:restored", settle);
   document.addEventListener("htmx:afterSettle", showWhatFits);
+  document.addEventListener("htmx:oobAfterSwap", markState);
   document.addEventListener("DOMContentLoaded", settle);
 
   // A form that makes something is sent once, however often its button is pressed.

@@ -46,7 +46,10 @@
   yard.thing = (name) => yard.doc.objects.find((thing) => thing.name === name);
   yard.points = (thing) => thing.footprint || thing.line || [thing.at];
   yard.listen = (how) => yard.listeners.push(how);
-  yard.say = (text) => (one("#plan-said").textContent = text || "\u00a0");
+  yard.say = (text, refused = false) => {
+    one("#plan-said").textContent = text || "\u00a0";
+    one("#plan-said").classList.toggle("refusal", refused);
+  };
 
   function tell(what) {
     for (const how of yard.listeners) how(what);
@@ -126,7 +129,7 @@
       const answer = await fetch(yard.section().dataset.figures, { method: "POST", body, headers: { "X-CSRFToken": window.csrfToken(), "HX-Request": "true" } });
       const found = await answer.json();
       yard.figures = found;
-      yard.say(found.error || `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`);
+      yard.say(found.error || `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`, Boolean(found.error));
     } catch {
       yard.say("No figures just now: the server cannot be reached.");
     }
@@ -159,6 +162,13 @@
   document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
   document.addEventListener("htmx:beforeSwap", (event) => {
     if (event.detail.requestConfig?.elt?.id === "station-form" && yard.doc) answered = event.detail.requestConfig.parameters.document;
+  });
+  // A refusal stands beside the numbers, which may be out of sight: it is told under the plan too.
+  document.addEventListener("htmx:oobAfterSwap", (event) => {
+    if (event.detail.target?.id !== "err-document" || !yard.section()) return;
+    const said = one("#err-document").textContent.trim();
+    if (said) yard.say(said, true);
+    else if (one("#plan-said").classList.contains("refusal")) yard.say("");
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     if (event.detail.elt?.id !== "station-form" || !yard.doc) return;
