@@ -14,6 +14,7 @@ from sundial.energy.rear import rear_irradiance
 from sundial.energy.system import FAIMAN
 from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
 from sundial.frame.panels import Array, Panel
+from sundial.siting.prices import shade_report
 from tests.core.conftest import study_of
 
 
@@ -234,3 +235,20 @@ def test_a_hand_set_axis_is_never_worse_than_any_of_its_tilts():
     by_hand = study.production(OneAxisMount(kind="one-axis", axis_tilts=tilts), settings=2).year
     single = [study.production(OneAxisMount(kind="one-axis", axis_tilt=t)).year for t in tilts]
     assert by_hand >= max(single) - 1e-6
+
+
+def test_the_builds_own_hand_set_axis_follows_its_own_plan():
+    """Goal, moves and caps of the plan hold for what the mount makes, with and without shade."""
+    wall = {"objects": [{"kind": "wall", "name": "Wall", "line": [[-9, -6], [9, -6]], "height": 2.5}]}
+    mount = {"kind": "one-axis", "axis_tilts": [10, 25, 40], "limit": 50, "moving_watts": 5}
+    free, capped, shaded = (
+        study_of(mount=mount, plan={"moves": 2, "cap": cap}, yard=yard)
+        for cap, yard in ((None, None), ([30.0] * 6 + [45.0] * 6, None), ([30.0] * 6 + [45.0] * 6, wall))
+    )
+    assert capped.production().year < free.production().year
+    assert shaded.production().year < capped.production().year
+    for study in (free, capped, shaded):
+        plan = study.own_plans.with_settings(2)
+        assert study.production().year == pytest.approx(plan.energy, rel=2e-4), "moved twice a year between the axis's own years"
+        assert shade_report(study).energy == pytest.approx(study.production().year)
+    assert max(capped.own_plans.with_settings(2).tilt_by_day[:181]) <= 30

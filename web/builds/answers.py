@@ -19,11 +19,12 @@ import sundial
 from sundial.brief.model import Brief
 from sundial.energy.production import Production, TiltSurface
 from sundial.report import Made, PlanReport, TrackerYear, WorthReport, made_report, plan_report, tracker_years, worth_report
+from sundial.setting import Traced
 from sundial.siting.moved import PlanShade, plan_shade
 from sundial.siting.prices import Price, ShadeReport, shade_prices, shade_report
 from sundial.siting.whatif import year_of
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Kept, Study, Traced
+from sundial.study import Kept, Study
 from web.builds.briefs import brief_of_build
 from web.builds.models import Answer, Build
 
