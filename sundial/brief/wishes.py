@@ -17,7 +17,7 @@ Floats = NDArray[np.float64]
 def reachable_tilts(mount: SteppedMount) -> Floats:
     """Tilts of a stepped mount, rising and without repeats; refuses none, one, or tilts on the wrong side."""
     if mount.tilts is not None:
-        given = np.array(mount.tilts, dtype=float)
+        given = np.round(np.array(mount.tilts, dtype=float), 6)
     elif mount.min is not None and mount.max is not None:
         if mount.max < mount.min:
             raise BriefError("mount.max", f"must not be under mount.min ({mount.min:g})")

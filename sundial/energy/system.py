@@ -56,9 +56,14 @@ def beam_glass(cosine: Floats) -> Floats:
     return np.asarray(np.expm1(-cosine / MARTIN_RUIZ_AR) / np.expm1(-1 / MARTIN_RUIZ_AR))
 
 
+LEVEL = 1e-4  # degrees
+
+
 def diffuse_glass(tilts: Floats) -> tuple[Floats, Floats]:
     """Shares of sky and ground diffuse light that pass the glass of planes at ``tilts`` (P,): Martin and Ruiz 2005."""
     from pvlib.iam import martin_ruiz_diffuse
 
-    shares = martin_ruiz_diffuse(np.abs(tilts), a_r=MARTIN_RUIZ_AR)
+    lean = np.abs(tilts)
+    # pvlib's sum is for tilts over 0, which it treats by itself: between the two it divides nothing by nothing
+    shares = martin_ruiz_diffuse(np.where(lean < LEVEL, 0.0, lean), a_r=MARTIN_RUIZ_AR)
     return np.asarray(shares["sky"], dtype=float), np.asarray(shares["ground"], dtype=float)

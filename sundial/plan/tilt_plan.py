@@ -230,7 +230,7 @@ class _Year:
         for (_, before_length, before), (start, length, tilt) in zip(found[-1:] + found[:-1], found, strict=True):
             inside, column = np.arange(start, start + length) % DAYS, self.columns[tilt]
             total = self.running[start + length] - self.running[start]
-            good = np.flatnonzero(total >= (1 - BAND) * total.max())
+            good = np.flatnonzero(total >= total.max() - BAND * abs(total.max()))
             early = late = 0
             if len(found) > 1:
                 early = self._reach((start - 1 - np.arange(before_length - 1)) % DAYS, tilt, before, loss)

@@ -252,3 +252,19 @@ def test_the_builds_own_hand_set_axis_follows_its_own_plan():
         assert study.production().year == pytest.approx(plan.energy, rel=2e-4), "moved twice a year between the axis's own years"
         assert shade_report(study).energy == pytest.approx(study.production().year)
     assert max(capped.own_plans.with_settings(2).tilt_by_day[:181]) <= 30
+
+
+@pytest.mark.parametrize("bifaciality", [0.0, 0.8])
+def test_a_tilt_of_next_to_nothing_is_flat(bifaciality):
+    panel = {"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": bifaciality}
+    flat = study_of(mount={"kind": "fixed", "tilt": 0.0}, panel=panel).production().year
+    for tilt in (1e-300, 1e-9, 1e-6, 1e-5, 1e-3):
+        assert study_of(mount={"kind": "fixed", "tilt": tilt}, panel=panel).production().year == pytest.approx(flat, rel=1e-4)
+
+
+def test_a_motor_that_takes_more_than_the_panels_make_still_has_a_plan():
+    """Every year is a loss: the band about the best tilt holds at least that tilt."""
+    mount = {"kind": "one-axis", "axis_tilts": [10, 40], "standby_watts": 30}
+    plan = study_of(mount=mount, panel={"power": 0.01, "length": 1.722, "width": 1.134}).own_plans.with_settings(2)
+    assert plan.energy < -200
+    assert all(stretch.band[0] <= stretch.tilt <= stretch.band[1] for stretch in plan.stretches)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+import random
 
 import numpy as np
 import pytest
 
-from sundial.answers import plane_answer, shade_answer, spots_answer, yard_answer, yard_csv
+from sundial.answers import finite, plane_answer, shade_answer, spots_answer, yard_answer, yard_csv
 from sundial.brief.geojson import read_yard_geojson, write_yard_geojson
+from sundial.brief.read import brief_of
 from sundial.brief.yard import yard_of
 from sundial.errors import BriefError
 from sundial.shade import survey
@@ -18,9 +20,11 @@ from sundial.siting.ground import Window, yard_map
 from sundial.siting.prices import shade_prices, shade_report
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
+from sundial.study import Study
 from sundial.sun import Site
-from tests.core.conftest import study_of
+from tests.core.conftest import brief_data, load, study_of
 from tests.core.test_shade import HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
+from tests.odd import spoiled
 
 SITE = Site(36.1, -79.95, 273.0, "America/New_York")
 
@@ -296,3 +300,27 @@ def test_an_outline_round_the_sky_of_its_own_post():
     """A post under the array's middle is no obstacle, and nothing breaks where a thing stands all round."""
     study = study_of(yard={"objects": [{**POST, "at": [0, 0.6], "height": 0.3}]})
     assert study.production().year == pytest.approx(study.open_sky.production().year, rel=1e-3)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_odd_briefs_are_refused_by_path_or_answered(greensboro, seed):
+    """Whatever stands in the keys about the yard and the array: a refusal with its path, or figures that hold together."""
+    rng, answered, refused = random.Random(seed), 0, []
+    whole = brief_data(
+        yard=YARD, horizon=[[90, 4], [180, 6, "leafy"], [270, 4]], wiring={"kind": "series", "strings": []},
+        spot={"x": 0.0, "y": 0.0, "split": None, "parts": []}, mount={"kind": "stepped", "tilts": [15.0, 35.0, 55.0]},
+    )  # fmt: skip
+    for _ in range(150):
+        data = spoiled(whole, rng, ("yard", "horizon", "wiring", "spot", "array", "panel", "mount"))
+        try:
+            study = Study(brief_of(data), load, greensboro.weather)
+            found = finite(shade_answer(study))
+        except BriefError as error:
+            refused.append(error)
+            continue
+        answered += 1
+        assert found["energy"] <= found["unshaded_energy"] * (1 + 1e-9) or found["unshaded_energy"] < 0
+        if found["loss"] > 1e-3:
+            assert sum(thing["share"] for thing in found["objects"]) == pytest.approx(found["loss"])
+    assert answered > 5
+    assert all(error.message and (error.path or "“" in error.message) for error in refused)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import random
 import re
 import struct
 import uuid
@@ -12,6 +13,7 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from tests.odd import spoiled
 from tests.web.conftest import build_for
 from web.builds.answers import Answers
 from web.builds.briefs import brief_data, build_from_brief, export_data
@@ -108,6 +110,46 @@ def test_documents_that_are_none(site, build, document):
     )
     assert answer.status_code == 200
     assert "not saved" in answer.content.decode()
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_odd_documents_are_refused_in_words_or_taken(site, build, seed):
+    """Forty documents each with something odd in it: no error page, and what is saved can be shown."""
+    rng, address = random.Random(seed), f"/builds/{build.pk}/shade/"
+    outcomes = set()
+    for _ in range(40):
+        held = reread(build)
+        document = json.dumps(spoiled(document_of(held), rng))
+        if rng.random() < 0.5:
+            answer = site.post(f"{address}figures/", {"document": document})
+            assert answer.status_code in (200, 422)
+            assert answer.json().get("error", "-")
+            outcomes.add(answer.status_code)
+            continue
+        answer = site.post(address, {"document": document, "version": held.version}, headers={"HX-Request": "true"})
+        assert answer.status_code == 200
+        if b">saved<" in answer.content:
+            assert site.get(f"{address}prices/").status_code == 200
+            assert site.get(f"{address}day/").status_code == 200
+        else:
+            assert brief_data(reread(build)) == brief_data(held), "nothing is half saved"
+            assert re.search(r'id="err-document"[^>]*role="alert"[^>]*>\s*\S', answer.content.decode())
+    assert 422 in outcomes
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"slope": "nan"}, "Slope: 'nan' is not a number"),
+        ({"azimuth": "inf"}, "Azimuth: 'inf' is not a number"),
+        ({"slope_toward": "1e400"}, "is not a number"),
+        ({"azimuth": [180]}, "Azimuth: did not arrive whole"),
+        ({"wiring": []}, "Wiring: did not arrive whole"),
+    ],
+)
+def test_numbers_that_are_none(build, put, changes, words):
+    answer = put(**changes)
+    assert words in answer.content.decode().replace("&#x27;", "'")
 
 
 def test_names_twice_and_unsorted_readings_are_mended_and_told(build, put):

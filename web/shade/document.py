@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from math import isfinite
 from typing import Any
 
 from sundial.brief.geojson import mend_names
@@ -47,6 +48,14 @@ KEYS = (
 )
 
 
+NUMBER = (int, float)
+SHAPES: dict[str, type | tuple[type, ...]] = {
+    **dict.fromkeys(("slope", "slope_toward", "x", "y", "azimuth", "clearance"), NUMBER),
+    **dict.fromkeys(("objects", "parts", "skyline", "leaf_months", "area"), list),
+    **dict.fromkeys(("split", "wiring", "picture"), dict),
+}
+
+
 def document_of(build: Build) -> dict[str, Any]:
     """What the drawing needs of a build."""
     yard, frame = build.yard, build.frame
@@ -76,10 +85,13 @@ def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
         held = json.loads(text)
     except (json.JSONDecodeError, RecursionError):
         raise BriefError("yard", "did not arrive whole: change something and it is sent again") from None
-    lists = ("objects", "parts", "skyline")
-    if not isinstance(held, dict) or set(held) - set(KEYS) or any(not isinstance(held.get(key) or [], list) for key in lists):
+    if not isinstance(held, dict) or set(held) - set(KEYS):
         raise BriefError("yard", "did not arrive whole: change something and it is sent again")
     made = _settled(held, units, "yard")
+    for key, kinds in SHAPES.items():
+        value = made.get(key)
+        if value is not None and (isinstance(value, bool) or not isinstance(value, kinds)):
+            raise BriefError(f"yard.{key}", "did not arrive whole: change something and it is sent again")
     told: list[str] = []
     objects = made.get("objects") or []
     for index, thing in enumerate(objects):
@@ -152,6 +164,8 @@ def _settled(value: Any, units: Units, path: str, key: str = "") -> Any:
         return {name: _settled(inner, units, f"{path}.{name}", name) for name, inner in value.items()}
     if isinstance(value, list):
         return [_settled(inner, units, f"{path}[{index}]", key) for index, inner in enumerate(value)]
+    if isinstance(value, float) and not isfinite(value):
+        raise BriefError(path, "is no number")
     if not isinstance(value, str) or key not in (*LENGTHS, *POINTS, *SHARES, *ANGLES):
         return value
     typed = value.strip()
@@ -159,10 +173,17 @@ def _settled(value: Any, units: Units, path: str, key: str = "") -> Any:
         return None
     try:
         if key in SHARES:
-            return float(typed.rstrip("% ").replace(",", ".")) / 100
+            return _number(typed.rstrip("% ")) / 100
         if key in ANGLES:
-            return float(typed.rstrip("° ").replace(",", ".").replace("−", "-"))
+            return _number(typed.rstrip("° "))
         return parse_length(typed, units)
     except ValueError as error:
         said = str(error) if key in (*LENGTHS, *POINTS) else f"{typed!r} is not a number"
         raise BriefError(path, said) from None
+
+
+def _number(typed: str) -> float:
+    value = float(typed.replace(",", ".").replace("−", "-"))
+    if not isfinite(value):
+        raise ValueError(typed)
+    return value
