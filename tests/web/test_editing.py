@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import random
 import re
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.core.conftest import load
+from tests.odd import ODD
 from tests.web.conftest import build_for
 from web.builds.briefs import brief_of_build
 from web.builds.models import Build
@@ -37,6 +39,32 @@ def test_an_unchanged_form_changes_nothing(build, fill):
     for station in ("place", "frame", "tilt", "worth"):
         assert "saved</span>" in fill(build, station).content.decode(), station
     assert brief_of_build(Build.objects.get(pk=build.pk)) == before
+
+
+@pytest.mark.parametrize("typed", ["inf", "-inf", "nan", "1e400", "∞"])
+@pytest.mark.parametrize(
+    ("station", "field"), [("tilt", "moves"), ("tilt", "people"), ("frame", "rows"), ("frame", "power"), ("worth", "life")]
+)
+def test_what_is_no_finite_number_is_refused(build, fill, station, field, typed):
+    assert refused(fill(build, station, **{field: typed}), field).startswith("Give a")
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_odd_answers_never_end_in_an_error_page(build, fill, seed):
+    rng = random.Random(seed)
+    typed = [str(value) for value in ODD if not isinstance(value, list | dict)] + ["\x00", "<b>", "12;13", "9" * 400]
+    fields = {
+        "place": ("latitude", "longitude", "elevation", "timezone"),
+        "frame": ("power", "length", "width", "rows", "columns", "tilts", "clearance", "azimuth", "soiling", "gamma"),
+        "tilt": ("moves", "minutes_per_move", "people", "value_of_hour", "tilt_now", "goal"),
+        "worth": ("import_price", "export_price", "own_share", "life", "interest", "panel_cost"),
+    }
+    for _ in range(25):
+        station = rng.choice(list(fields))
+        answers = {name: rng.choice(typed) for name in rng.sample(fields[station], 2)}
+        answer = fill(Build.objects.get(pk=build.pk), station, **answers)
+        assert answer.status_code == 200, answers
+        assert not re.search(r">\s*[-−]?(nan|inf)\b", answer.content.decode()), answers
 
 
 def test_what_a_brief_brought_and_no_form_asks_stays(person, fill):

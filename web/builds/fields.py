@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import isfinite
 from typing import Any
 
 from django import forms
@@ -36,7 +37,10 @@ class NumberField(Asked, forms.FloatField):
         self.ask(unit, why, source)
 
     def to_python(self, value: Any) -> float | None:
-        return super().to_python(value.replace(",", ".").replace("−", "-").strip() if isinstance(value, str) else value)
+        number = super().to_python(value.replace(",", ".").replace("−", "-").strip() if isinstance(value, str) else value)
+        if number is not None and not isfinite(number):
+            raise forms.ValidationError(self.error_messages["invalid"], code="invalid")
+        return number
 
     def prepare_value(self, value: Any) -> Any:
         return f"{value:.10g}" if isinstance(value, float) else value
