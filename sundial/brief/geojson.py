@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import cos, radians
 from typing import Any
 
+from sundial.brief.model import BuildingBrief, FenceBrief, PostBrief, RailBrief, TreeBrief
 from sundial.errors import BriefError
 from sundial.sun import Site
 
@@ -23,6 +24,13 @@ SHAPES = {
     "rail": "LineString",
 }
 KEYS = {"Polygon": "footprint", "Point": "at", "LineString": "line"}
+KNOWN = {
+    "building": set(BuildingBrief.model_fields),
+    "tree": set(TreeBrief.model_fields),
+    "post": set(PostBrief.model_fields),
+    **dict.fromkeys(("fence", "wall"), set(FenceBrief.model_fields)),
+    "rail": set(RailBrief.model_fields),
+}
 
 
 @dataclass(frozen=True)
@@ -50,6 +58,7 @@ def read_yard_geojson(data: bytes, site: Site) -> YardFile:
     if len(features) > MOST:
         raise BriefError("features", f"holds {len(features)} things; {MOST} are the most")
     objects, notes = [], []
+    foreign: set[str] = set()
     shaped = [_shape(index, feature) for index, feature in enumerate(features)]
     every = [point for _, points, _ in shaped for point in points]
     degrees = bool(every) and _plainly_degrees(every, site)
@@ -60,9 +69,14 @@ def read_yard_geojson(data: bytes, site: Site) -> YardFile:
         shape = SHAPES[kind]
         if shape == "Polygon" and len(plan) > 1 and plan[0] == plan[-1]:
             plan = plan[:-1]
-        made = {**properties, "kind": kind, KEYS[shape]: plan[0] if shape == "Point" else plan}
+        used = {key: value for key, value in properties.items() if key in KNOWN[kind]}
+        foreign |= set(properties) - set(used)
+        made = {**used, "kind": kind, KEYS[shape]: plan[0] if shape == "Point" else plan}
         made["name"] = str(properties.get("name") or f"{kind.capitalize()} {index + 1}")[:60]
         objects.append(made)
+    if foreign:
+        told = ", ".join(sorted(foreign)[:6]) + (" and more" if len(foreign) > 6 else "")
+        notes.append(f"Properties that mean nothing here were left out: {told}.")
     notes += mend_names(objects)
     return YardFile(objects, tuple(notes))
 
@@ -85,12 +99,18 @@ def mend_names(objects: list[dict[str, Any]]) -> list[str]:
 def _shape(index: int, feature: Any) -> tuple[str, list[Any], dict[str, Any]]:
     where = f"features[{index}]"
     geometry = feature.get("geometry") if isinstance(feature, dict) else None
-    if not isinstance(geometry, dict) or geometry.get("type") not in KIND_OF:
+    shape = geometry.get("type") if isinstance(geometry, dict) else None
+    if geometry is None or not isinstance(shape, str) or shape not in KIND_OF:
         raise BriefError(f"{where}.geometry", "must be a Point, LineString or Polygon")
-    shape, points = geometry["type"], geometry.get("coordinates")
-    properties = feature.get("properties") or {}
+    points, properties = geometry.get("coordinates"), feature.get("properties") or {}
+    if not isinstance(properties, dict):
+        raise BriefError(f"{where}.properties", "must be an object of names and values")
+    try:
+        json.dumps(properties, allow_nan=False)
+    except ValueError:
+        raise BriefError(f"{where}.properties", "holds a number that is none") from None
     kind = properties.get("kind", KIND_OF[shape])
-    if SHAPES.get(kind) != shape:
+    if not isinstance(kind, str) or SHAPES.get(kind) != shape:
         raise BriefError(f"{where}.properties.kind", f"{kind!r} cannot be drawn as a {shape}")
     if shape == "Polygon":
         if not isinstance(points, list) or not points:

@@ -24,7 +24,7 @@ from sundial.study import Study
 from sundial.sun import Site
 from tests.core.conftest import brief_data, load, study_of
 from tests.core.test_shade import HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
-from tests.odd import spoiled
+from tests.odd import ODD, spoiled
 
 SITE = Site(36.1, -79.95, 273.0, "America/New_York")
 
@@ -72,6 +72,37 @@ def test_cutting_less_returns_less(shaded):
 def test_changes_that_cannot_be(shaded, change, words):
     with pytest.raises(BriefError, match=words):
         change(shaded.brief)
+
+
+def test_properties_of_other_programs_are_left_out_and_told():
+    feature = {
+        "type": "Feature", "geometry": {"type": "Point", "coordinates": [3, -8]},
+        "properties": {"name": "Oak", "height": 9, "crown_radius": 3, "@id": "way/1", "source": "survey"},
+    }  # fmt: skip
+    held = read_yard_geojson(json.dumps({"type": "FeatureCollection", "features": [feature]}).encode(), SITE)
+    assert held.objects == [{"kind": "tree", "name": "Oak", "height": 9, "crown_radius": 3, "at": [3.0, -8.0]}]
+    assert held.notes == ("Properties that mean nothing here were left out: @id, source.",)
+
+
+def test_odd_files_are_refused_in_words_or_read():
+    rng, whole, read = random.Random(3), write_yard_geojson(YARD["objects"]), 0
+    for _ in range(1500):
+        try:
+            held = read_yard_geojson(json.dumps(spoiled(whole, rng)).encode(), SITE)
+        except BriefError:
+            continue
+        read += 1
+        json.dumps(held.objects, allow_nan=False)
+    assert read > 100
+    for _ in range(1500):
+        rows = (
+            ",".join(str(rng.choice([*ODD, 10, 200, 30.5])) for _ in range(rng.randint(1, 4))) for _ in range(rng.randint(0, 5))
+        )
+        try:
+            held = read_skyline_csv("\n".join(rows).encode())
+        except BriefError:
+            continue
+        assert all(0 <= azimuth < 360 and 0 <= elevation <= 90 for azimuth, elevation in held.points)
 
 
 def test_what_can_be_tried_follows_from_what_it_is(shaded):
