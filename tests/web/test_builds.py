@@ -207,3 +207,14 @@ def test_the_place_tells_todays_sun_beside_the_chosen_days(site, build):
     assert chosen.day_length == pytest.approx(15.35, abs=0.02)  # hour angle 115.12 degrees at declination 23.44
     assert f"{today.sunrise:%H:%M}" in page.content.decode()
     assert f"{chosen.solar_noon:%H:%M}" in page.content.decode()
+
+
+def test_an_axis_set_by_hand_is_shown_as_it_rolls(client, demo):
+    """What the drawing says of one tilt, the plan's sum and the mount's year are about the same rolling panels."""
+    client.force_login(demo, backend="django.contrib.auth.backends.ModelBackend")
+    pole = Build.objects.of(demo).get(name="Lookout pole")
+    page = client.get(f"/builds/{pole.pk}/frame/")
+    side, made, plan = page.context["side"], page.context["made"], page.context["plan"]
+    assert made.year == pytest.approx(plan.chosen.energy, rel=1e-3)
+    assert 0.9 * plan.chosen.energy < side.year_energy <= plan.chosen.energy * 1.02
+    assert client.get(f"/builds/{pole.pk}/shade/").context["report"].energy == pytest.approx(made.year, rel=1e-3)

@@ -69,9 +69,9 @@ class SideView:
 
 
 def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
-    """The rack at ``tilt`` on the chosen day."""
+    """The rack at ``tilt`` on the chosen day; an axis set by hand while its motor rolls it."""
     study = answers.study
-    surface, array = study.surface(), study.array
+    surface, array = study.plan_surface, study.array
     view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
     pole = build.frame.mount.get("kind") in ("one-axis", "two-axis")
     slope, scale = _slope(array.slope_length, array.clearance, pole)

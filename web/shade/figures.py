@@ -127,7 +127,8 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
             )
             for i, r in enumerate(readings)
         ]
-    drawn = [_drawn(p, across, y, i == len(view.paths) - 1) for i, p in enumerate(view.paths)]
+    *seasons, today = view.paths
+    drawn = [_drawn(line, across, y, line.day != today.day) for line in seasons] + [_drawn(today, across, y, False, chosen=True)]
     return SkyPicture(
         paths=drawn,
         standers=_one_label_each(standers, handles, drawn),
@@ -169,7 +170,7 @@ def _one_label_each(standers: list[Stander], handles: list[Handle], paths: list[
     return made
 
 
-def _drawn(line: SunPath, across: Any, y: Scale, chosen: bool) -> PathDrawn:
+def _drawn(line: SunPath, across: Any, y: Scale, named: bool, chosen: bool = False) -> PathDrawn:
     points = [(across(a), y(max(e, 0))) for a, e in zip(line.azimuths, line.elevations, strict=True)]
     pieces: list[list[tuple[float, float]]] = [[]]
     for point in points:
@@ -178,7 +179,7 @@ def _drawn(line: SunPath, across: Any, y: Scale, chosen: bool) -> PathDrawn:
         pieces[-1].append(point)
     hours = [Dot(across(a), y(e), clock) for clock, a, e in line.hours if e > 1]
     top = min(points, key=lambda point: point[1]) if points else (LEFT, BASE)
-    name = "" if chosen else line.name.split(" and ")[0]
+    name = line.name.split(" and ")[0] if named else ""
     return PathDrawn([path(piece) for piece in pieces if len(piece) > 1], hours, Dot(top[0], top[1] - 6, name), chosen)
 
 
