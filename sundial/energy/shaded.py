@@ -184,20 +184,23 @@ class Shade:
         return Factors(*(np.broadcast_to(getattr(found, name), shape)[at.reshape(-1), hours] for name in names))
 
     def node(self, tilt: float, azimuth: float, without: frozenset[str] = NOTHING) -> Node:
-        """One still facing, traced and kept."""
+        """One still facing, traced and kept. Several threads may ask at once: each goes on with what it has in hand."""
         key = (tilt, azimuth, without)
-        if key not in self._nodes:
-            if without:  # things are thought away one after another: only the newest such nodes are kept
-                for old in [old for old in self._nodes if old[2] not in (NOTHING, without)]:
-                    del self._nodes[old]
-            facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
-            seen, plane = self.seen(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
-            through = seen.sky.mean_light(without) if without else seen.through
-            view = self._view(through, self.dome.weights(*plane), without)[0]
-            sky = (view * self._over_skyline(*plane, without)[0])[self.light.months]
-            light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
-            self._nodes[key] = Node(*self._direct(light, self.bins.of_hour, *plane, sky, without), view)
-        return self._nodes[key]
+        held = self._nodes.get(key)
+        if held is not None:
+            return held
+        if without:  # things are thought away one after another: only the newest such nodes are kept
+            for old in list(self._nodes):
+                if old[2] not in (NOTHING, without):
+                    self._nodes.pop(old, None)
+        facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
+        seen, plane = self.seen(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
+        through = seen.sky.mean_light(without) if without else seen.through
+        view = self._view(through, self.dome.weights(*plane), without)[0]
+        sky = (view * self._over_skyline(*plane, without)[0])[self.light.months]
+        light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
+        made = self._nodes[key] = Node(*self._direct(light, self.bins.of_hour, *plane, sky, without), view)
+        return made
 
     def seen(self, tilt: float, azimuth: float) -> Seen:
         """What was traced for a still facing; below zero it leans to the other side."""
@@ -313,7 +316,8 @@ class Shade:
         """Rays of a turning plane, one for every pair of sun bin and facing ``at``: the pair of each hour, and what was
         traced, the dome from the level plane."""
         name = tilts.tobytes() + azimuths.tobytes()
-        if name not in self._turned:
+        held = self._turned.get(name)
+        if held is None:
             key = np.unique(self.bins.of_hour * 100000 + at, return_inverse=True)[1].reshape(-1)
             count = int(key.max()) + 1
             first = np.zeros(count, dtype=np.int64)
@@ -322,10 +326,10 @@ class Shade:
             facing = _mean_facing(np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)]), key)
             sun = see(self.standing, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
             level = see_dome(self.standing, self.yard, self.dome, 0.0, self.standing.array.azimuth)
-            while len(self._turned) >= TURNED:
-                del self._turned[next(iter(self._turned))]
-            self._turned[name] = key, Seen(sun, fallen(sun, self.standing.samples), level, level.mean_light())
-        return self._turned[name]
+            for old in list(self._turned)[: 1 - TURNED]:
+                self._turned.pop(old, None)
+            held = self._turned[name] = key, Seen(sun, fallen(sun, self.standing.samples), level, level.mean_light())
+        return held
 
 
 def _mean_facing(normal: Floats, group: NDArray[np.int64]) -> tuple[Floats, Floats]:

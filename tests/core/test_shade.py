@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -270,6 +272,27 @@ def test_a_low_skyline_beside_a_yard_costs_what_a_finer_sky_says(monkeypatch):
     fine = fixed(yard=YARD, horizon=low)
     assert ours.production().year == pytest.approx(fine.production().year, rel=0.002)
     assert prices[SKYLINE].kwh == pytest.approx(next(p.kwh for p in shade_prices(fine) if p.name == SKYLINE), abs=2)
+
+
+def test_threads_that_share_a_shade_get_what_each_would_alone():
+    """Prices are worked out beside the page's own figures, in one process: what one lets go the other still has."""
+    things = {"objects": [WALL, TREE, HOUSE, POST]}
+    names = [frozenset({thing["name"]}) for thing in things["objects"]] * 6
+    alone = {name: fixed(yard=things) for name in set(names)}
+    wanted = {name: produce(s.light, s.system, *s.own_facing, s.shade, name).year for name, s in alone.items()}
+    study = fixed(yard=things)
+    shade, facing = study.shade, study.own_facing
+
+    def year(name: frozenset[str]) -> float:
+        return produce(study.light, study.system, *facing, shade, name).year
+
+    usual = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)  # seconds: threads change places wherever they can
+    try:
+        with ThreadPoolExecutor(8) as pool:
+            assert list(pool.map(year, names)) == [wanted[name] for name in names]
+    finally:
+        sys.setswitchinterval(usual)
 
 
 # -- things, and the array among them ------------------------------------------------------------------------------
