@@ -171,10 +171,7 @@
     else if (one("#plan-said").classList.contains("refusal")) yard.say("");
   });
   document.addEventListener("htmx:afterRequest", (event) => {
-    if (event.detail.elt?.id !== "station-form" || !yard.doc) return;
-    // Nothing was changed since it was sent, or since its answer was taken over.
-    const { value } = one("#document");
-    if (value === event.detail.requestConfig.parameters.document || value === answered) yard.section().removeAttribute("aria-busy");
+    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document) yard.section().removeAttribute("aria-busy");
   });
   document.addEventListener("click", (event) => {
     const mine = event.target.closest("#put-mine");
