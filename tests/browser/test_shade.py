@@ -361,6 +361,26 @@ def test_rows_clear_each_other_in_chosen_hours(honey: Page):
     expect(honey.locator("#state")).to_have_text("saved")
 
 
+def test_a_waiting_save_is_not_put_aside_for_the_pitch(bare: Page):
+    """While one change is on its way to a slow server, a second waits; asking for the pitch meanwhile must not drop it."""
+    page, slow = bare, []
+    page.get_by_text("Slope, groups, parts of the frame").click()
+    hold = re.compile(r"/shade/$")
+    page.route(hold, lambda route: slow.append(route) if route.request.method == "POST" and not slow else route.continue_())
+    for name in ("Tree", "Post"):
+        page.get_by_role("button", name=name, exact=True).focus()
+        page.keyboard.press("Enter")
+        expect(page.locator(f'#plan [data-thing="{name}"]')).to_be_focused()
+        page.wait_for_timeout(400)  # the first is sent, the second has come to wait
+    page.get_by_label("Clear from", exact=True).fill("9")
+    page.get_by_label("Clear from", exact=True).press("Tab")
+    expect(page.locator("#pitch-said")).to_contain_text(re.compile(r"at \d+\.\d\d m"))
+    page.wait_for_timeout(300)
+    slow[0].continue_()
+    settle(page)
+    assert {thing["name"] for thing in held(page)["objects_held"]} == {"Tree", "Post"}
+
+
 def test_wiring_by_pressing_panels(honey: Page):
     station(honey, "The shade")
     honey.locator("#wiring summary").click()
