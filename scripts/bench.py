@@ -65,10 +65,10 @@ def model_chain_year(weather: pd.DataFrame, tilt: float) -> float:
 
 
 def core_rows() -> list[tuple[str, str, str, str]]:
-    from sundial.energy.light import light_of_year
+    from sundial.energy.irradiance import irradiance_components
     from sundial.energy.production import tilt_surface
     from sundial.energy.system import Inverter, System
-    from sundial.plan.tilt_plan import Wish, make_plans
+    from sundial.plan.tilt_plan import PlanConstraints, make_plans
     from sundial.study import Study
     from sundial.worth.comparison import compare
 
@@ -80,10 +80,10 @@ def core_rows() -> list[tuple[str, str, str, str]]:
     plain = System(study.array, {}, "open-rack", Inverter(1.0), glass=False)
 
     def surface() -> Any:
-        return tilt_surface(light_of_year(year, sun, np.full(12, 0.2)), plain, 180.0, TILTS)
+        return tilt_surface(irradiance_components(year, sun, np.full(12, 0.2)), plain, 180.0, TILTS)
 
     def full_surface() -> Any:
-        return tilt_surface(light_of_year(year, sun, np.full(12, 0.2)), study.system, 180.0, TILTS)
+        return tilt_surface(irradiance_components(year, sun, np.full(12, 0.2)), study.system, 180.0, TILTS)
 
     def whole_answer() -> Any:
         fresh = Study(study.brief, study.load, given_weather=year)
@@ -96,7 +96,7 @@ def core_rows() -> list[tuple[str, str, str, str]]:
     made = full_surface()
     ours, plans, whole = (
         seconds(full_surface, 7),
-        seconds(lambda: make_plans(made, Wish(TILTS), 36.1), 5),
+        seconds(lambda: make_plans(made, PlanConstraints(TILTS), 36.1), 5),
         seconds(whole_answer, 5),
     )
     return [

@@ -117,7 +117,7 @@ def shade_rows(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int]
         from sundial.energy.production import produce
 
         fresh = Study(study.brief, study.load, study.weather, given_light=light)
-        return produce(light, fresh.system, *fresh.own_facing, Shade(light, fresh.stand, fresh.yard, None, 0)).year
+        return produce(light, fresh.system, *fresh.own_facing, Shade(light, fresh.geometry, fresh.yard, None, 0)).year
 
     ours, hourly = seconds(year, 7), seconds(year_by_hour, 3)
     difference = abs(year() / year_by_hour() - 1)

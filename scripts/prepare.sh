@@ -18,6 +18,7 @@ as_root() {
 need_packages() { # name of a Debian package : a test that it is there
   MISSING=""
   command -v mariadbd >/dev/null || MISSING="$MISSING mariadb-server"
+  command -v redis-server >/dev/null || MISSING="$MISSING redis-server"
   command -v mariadb_config >/dev/null || MISSING="$MISSING libmariadb-dev"
   command -v pkg-config >/dev/null || MISSING="$MISSING pkg-config"
   command -v gcc >/dev/null || MISSING="$MISSING build-essential"
@@ -50,8 +51,12 @@ make_secrets() {
   if [ ! -s "$VAR/secrets.env" ]; then
     (umask 077; python3.11 -c 'import secrets
 print("SUNDIAL_SECRET_KEY=" + secrets.token_urlsafe(50))
-print("SUNDIAL_DB_PASSWORD=" + secrets.token_urlsafe(24))' >"$VAR/secrets.env.new")
+print("SUNDIAL_DB_PASSWORD=" + secrets.token_urlsafe(24))
+print("SUNDIAL_REDIS_PASSWORD=" + secrets.token_urlsafe(24))' >"$VAR/secrets.env.new")
     mv "$VAR/secrets.env.new" "$VAR/secrets.env"
+  fi
+  if ! grep -q SUNDIAL_REDIS_PASSWORD "$VAR/secrets.env"; then # made before there was a broker
+    python3.11 -c 'import secrets; print("SUNDIAL_REDIS_PASSWORD=" + secrets.token_urlsafe(24))' >>"$VAR/secrets.env"
   fi
   set -a; . "$VAR/secrets.env"; set +a
 }
@@ -122,7 +127,52 @@ SQL
   exec 9>&-
 }
 
-# ./start and ./check may run side by side on one database: the last one to leave stops it.
+broker_answers() { redis-cli -h 127.0.0.1 -p "$SUNDIAL_REDIS_PORT" --no-auth-warning -a "$SUNDIAL_REDIS_PASSWORD" ping 2>/dev/null | grep -q PONG; }
+
+broker_pid() { # the process of our own broker, if one is alive
+  local pid; pid="$(cat "$VAR/redis/redis.pid" 2>/dev/null)" || return 1
+  [ -n "$pid" ] && { tr '\0' ' ' <"/proc/$pid/cmdline"; } 2>/dev/null | grep -F "redis-server" >/dev/null && echo "$pid"
+}
+
+# Redis for long work and the throttling counters: private to var/, loopback only, with a password, every write kept in an
+# append-only file. Without it the product goes on, but for long work.
+start_broker() {
+  make_secrets
+  mkdir -p "$VAR/redis" && chmod 700 "$VAR/redis"
+  exec 8>"$VAR/redis.lock"; flock -w 60 8 || die "another start is busy with the broker"
+  if broker_pid >/dev/null; then
+    SUNDIAL_REDIS_PORT="$(cat "$VAR/redis/port")"
+    for _ in $(seq 50); do broker_answers && break; sleep 0.1; done
+    if ! broker_answers; then kill -- "$(broker_pid)"; while broker_pid >/dev/null; do sleep 0.1; done; fi
+  fi
+  if ! broker_pid >/dev/null; then
+    SUNDIAL_REDIS_PORT="$(free_port "$(cat "$VAR/redis/port" 2>/dev/null || echo 36379)")"
+    (umask 077; cat >"$VAR/redis/redis.conf" <<CONF
+bind 127.0.0.1
+port $SUNDIAL_REDIS_PORT
+requirepass $SUNDIAL_REDIS_PASSWORD
+dir $VAR/redis
+pidfile $VAR/redis/redis.pid
+logfile $VAR/redis/redis.log
+daemonize no
+appendonly yes
+appendfsync everysec
+save ""
+maxmemory 256mb
+maxmemory-policy noeviction
+CONF
+)
+    setsid redis-server "$VAR/redis/redis.conf" 8>&- 9>&- >/dev/null 2>&1 &
+    echo "$!" >"$VAR/redis/redis.pid"
+    echo "$SUNDIAL_REDIS_PORT" >"$VAR/redis/port"
+    for _ in $(seq 100); do broker_answers && break; sleep 0.1; done
+    broker_answers || say "The broker did not start (see var/redis/redis.log): long work waits, everything else goes on."
+  fi
+  export SUNDIAL_REDIS="redis://:$SUNDIAL_REDIS_PASSWORD@127.0.0.1:$SUNDIAL_REDIS_PORT"
+  exec 8>&-
+}
+
+# ./start and ./check may run side by side on one database and one broker: the last one to leave stops them.
 use_database() { mkdir -p "$VAR/users" && : >"$VAR/users/$$"; DB_MINE=1; }
 
 others_use_database() {
@@ -142,4 +192,13 @@ stop_database() {
   local pid; pid="$(database_pid)" || return 0
   kill "$pid" 2>/dev/null
   for _ in $(seq 300); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
+}
+
+stop_services() {
+  local mine="$DB_MINE"
+  stop_database
+  [ -n "$mine" ] && ! others_use_database || return 0
+  local pid; pid="$(broker_pid)" || return 0
+  kill "$pid" 2>/dev/null
+  for _ in $(seq 100); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
 }

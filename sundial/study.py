@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.brief.constraints import days_there, reachable_tilts
 from sundial.brief.model import (
     Brief,
     FixedMount,
@@ -16,46 +17,42 @@ from sundial.brief.model import (
     SteppedMount,
     TwoAxisMount,
 )
-from sundial.brief.wishes import days_there, reachable_tilts
+from sundial.caching import Cache
 from sundial.days import DAYS
-from sundial.energy.light import light_direction, sun_direction
+from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
 from sundial.energy.shaded import Shade
 from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
+from sundial.money.finance import Terms, grid_price
 from sundial.plan.rivals import Effort, Rival, rivals
-from sundial.plan.tilt_plan import Plans, Wish, make_plans
-from sundial.setting import WHOLE_DEGREES, Setting
-from sundial.worth.finance import Terms, grid_price
+from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
+from sundial.scene import WHOLE_DEGREES, Scene
 
 Floats = NDArray[np.float64]
 OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
-WISH = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
+CONSTRAINTS = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
+
+
+class StudyCache(Cache):
+    """What holds for one place, sky and array whatever the constraints, prices or options are: ``years`` by mount and
+    settings, ``plans`` by the constraints behind them, tilt ``surfaces`` by azimuth, and surfaces ``without`` one obstacle."""
+
+    sizes = {"years": 128, "plans": 128, "surfaces": 32, "without": 32}
 
 
 @dataclass(frozen=True, eq=False)
-class Kept:
-    """What was worked out for one place, sky and array, and holds whatever the wish, the prices or the options are:
-    years of mounts, plans by the wish behind them, tilt surfaces by their azimuth, and surfaces with one thing thought away."""
-
-    years: dict[tuple[str, int], Production] = field(default_factory=dict)
-    plans: dict[tuple[object, ...], Plans] = field(default_factory=dict)
-    surfaces: dict[float, TiltSurface] = field(default_factory=dict)
-    without: dict[str, TiltSurface] = field(default_factory=dict)
-
-
-@dataclass(frozen=True, eq=False)
-class Study(Setting):
-    """Everything that follows from one brief. ``given_surface`` saves computing it again; ``kept`` may be shared by studies
+class Study(Scene):
+    """Everything that follows from one brief. ``given_surface`` saves computing it again; ``cache`` may be shared by studies
     that differ in plan, prices or options only."""
 
     given_surface: TiltSurface | None = None
-    kept: Kept = field(default_factory=Kept)
+    cache: StudyCache = field(default_factory=StudyCache)
 
     @cached_property
     def middle(self) -> Floats:
         """The middle of the array as it mostly stands (3,), m: the spot from which its sky is looked at."""
         tilt = float(np.abs(self.own_facing[0].surface_tilt).mean())
-        middle: Floats = self.stand.middles(tilt, self.azimuth).mean(axis=0)
+        middle: Floats = self.geometry.middles(tilt, self.azimuth).mean(axis=0)
         return middle
 
     @cached_property
@@ -69,11 +66,8 @@ class Study(Setting):
 
     def beside(self, brief: Brief) -> Study:
         """A study of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
-        other = Study(brief, self.load, self.weather, given_light=self.light)
-        other.__dict__["sun_bins"] = self.sun_bins
-        if brief.yard == self.brief.yard:
-            other.__dict__["yard"] = self.yard  # with its solids
-        return other
+        same_yard = self.yard if brief.yard == self.brief.yard else None  # with its solids
+        return Study(brief, self.load, self.weather, given_light=self.light, given_bins=self.sun_bins, given_yard=same_yard)
 
     def surface(self, azimuth: float | None = None) -> TiltSurface:
         """The tilt surface at an azimuth (the array's own unless told), computed once."""
@@ -81,23 +75,26 @@ class Study(Setting):
         given = self.given_surface
         if given is not None and given.azimuth == facing:
             return given
-        if facing not in self.kept.surfaces:
-            low = -90.0 if self.reachable[0] < 0 else 0.0
-            tilts = np.union1d(np.arange(low, 91.0), self.reachable)
-            self.kept.surfaces[facing] = tilt_surface(self.light, self.system, facing, tilts, self.shade)
-        return self.kept.surfaces[facing]
+        return self.cache.get("surfaces", facing, lambda: self._surface(facing))
+
+    def _surface(self, azimuth: float) -> TiltSurface:
+        low = -90.0 if self.reachable[0] < 0 else 0.0
+        tilts = np.union1d(np.arange(low, 91.0), self.reachable)
+        return tilt_surface(self.light, self.system, azimuth, tilts, self.shade)
 
     def surface_without(self, name: str) -> TiltSurface:
-        """The array's own surface with one thing thought away."""
-        if name not in self.kept.without:
-            tilts = self.surface().tilts
-            self.kept.without[name] = tilt_surface(self.light, self.system, self.azimuth, tilts, self.shade, frozenset({name}))
-        return self.kept.without[name]
+        """The array's own tilt surface recomputed with one obstacle removed."""
 
-    def wish(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Wish:
-        """The plan's wish as the brief states it."""
+        def made() -> TiltSurface:
+            gone = frozenset({name})
+            return tilt_surface(self.light, self.system, self.azimuth, self.surface().tilts, self.shade, gone)
+
+        return self.cache.get("without", name, made)
+
+    def constraints(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> PlanConstraints:
+        """The plan's constraints as the brief states them."""
         plan = self.brief.plan
-        return Wish(
+        return PlanConstraints(
             tilts=WHOLE_DEGREES if every_tilt else self.reachable,
             goal=goal or plan.goal,  # type: ignore[arg-type]
             months=tuple(plan.months or ()),
@@ -111,14 +108,16 @@ class Study(Setting):
 
     def plans(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Plans:
         """Plans for 1 to 12 settings a year, computed once per question."""
-        key = (every_tilt, goal or self.brief.plan.goal, by, self._wish_text)
-        if key not in self.kept.plans:
-            self.kept.plans[key] = make_plans(self.surface(), self.wish(every_tilt, goal, by), self.site.latitude)
-        return self.kept.plans[key]
+        key = (every_tilt, goal or self.brief.plan.goal, by, self._constraints_key)
+
+        def made() -> Plans:
+            return make_plans(self.surface(), self.constraints(every_tilt, goal, by), self.site.latitude)
+
+        return self.cache.get("plans", key, made)
 
     @cached_property
-    def _wish_text(self) -> str:
-        return self.brief.plan.model_dump_json(include=set(WISH))
+    def _constraints_key(self) -> str:
+        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS))
 
     @cached_property
     def hand_axis(self) -> OneAxisMount | None:
@@ -145,11 +144,12 @@ class Study(Setting):
         """The plans of this build's own mount, for 1 to 12 settings a year."""
         if self.hand_axis is None:
             return self.plans()
-        key = ("hand axis", self.brief.plan.goal, self._wish_text)
-        if key not in self.kept.plans:
-            wish = replace(self.wish(), tilts=self.plan_tilts)
-            self.kept.plans[key] = make_plans(self.plan_surface, wish, self.site.latitude)
-        return self.kept.plans[key]
+        key = ("hand axis", self.brief.plan.goal, self._constraints_key)
+
+        def made() -> Plans:
+            return make_plans(self.plan_surface, replace(self.constraints(), tilts=self.plan_tilts), self.site.latitude)
+
+        return self.cache.get("plans", key, made)
 
     def rivals(self) -> list[Rival]:
         return rivals(self.plan_surface, self.plan_tilts, self.site.latitude, self.brief.plan.tilt_now)
@@ -169,17 +169,16 @@ class Study(Setting):
         """The year of one way of holding the panels: the brief's own mount unless told."""
         chosen = mount or self.brief.mount
         if isinstance(chosen, SteppedMount) and mount is None:
-            held = self._stepped(self.plans(), settings or self.brief.plan.moves)
+            held = self._stepped(self.plans(), settings or self.brief.plan.settings)
             return produce(self.light, self.system, self._facing(held, None), None, self.shade)
         if mount is None and self.hand_axis is not None:
-            facing, drive = self._own_axis(self.hand_axis, settings or self.brief.plan.moves)
+            facing, drive = self._own_axis(self.hand_axis, settings or self.brief.plan.settings)
             return produce(self.light, self.system, facing, drive, self.shade)
         if settings is None:
-            settings = self.brief.plan.moves if isinstance(chosen, SteppedMount) else 2
+            settings = self.brief.plan.settings if isinstance(chosen, SteppedMount) else 2
         key = (chosen.model_dump_json(), settings)
-        if key not in self.kept.years:
-            self.kept.years[key] = self._year_of(chosen, settings)
-        return self.kept.years[key]
+        counted = settings
+        return self.cache.get("years", key, lambda: self._year_of(chosen, counted))
 
     def _stepped(self, plans: Plans, settings: int) -> Stepped:
         return Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth)
@@ -192,10 +191,10 @@ class Study(Setting):
     @cached_property
     def _shade_on_pole(self) -> Shade | None:
         """The shade of a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
-        if self.shade is None or self.stand.spot.hub:
+        if self.shade is None or self.geometry.spot.centre_pivot:
             return self.shade
-        standing = replace(self.stand, spot=replace(self.stand.spot, hub=True))
-        return Shade(self.light, standing, self.yard, self.skyline, given_bins=self.sun_bins)
+        geometry = replace(self.geometry, spot=replace(self.geometry.spot, centre_pivot=True))
+        return Shade(self.light, geometry, self.yard, self.skyline, given_bins=self.sun_bins)
 
     def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""
@@ -214,7 +213,7 @@ class Study(Setting):
     @cached_property
     def own_facing(self) -> tuple[Facing, Drive | None]:
         """How this build's own mount faces hour by hour under its plan, and what drives it."""
-        mount, settings = self.brief.mount, self.brief.plan.moves
+        mount, settings = self.brief.mount, self.brief.plan.settings
         if isinstance(mount, SteppedMount):
             return self._facing(self._stepped(self.plans(), settings), None), None
         if self.hand_axis is not None:
@@ -226,7 +225,7 @@ class Study(Setting):
         held = self.own_plans.with_settings(settings).tilt_by_day
         return self._axis_through_the_year(mount, held), _drive(mount)
 
-    def standing(self, tilt: float) -> Production:
+    def fixed_tilt_year(self, tilt: float) -> Production:
         """The year of a plane that stays at ``tilt``."""
         return self.production(FixedMount(kind="fixed", tilt=tilt))
 
@@ -237,10 +236,12 @@ class Study(Setting):
     def _plans_for(self, mount: SteppedMount) -> Plans:
         tilts = reachable_tilts(mount)
         key = ("mount", tuple(tilts))
-        if key not in self.kept.plans:
+
+        def made() -> Plans:
             surface = tilt_surface(self.light, self.system, self.azimuth, np.union1d(tilts, [0.0, 90.0]), self.shade)
-            self.kept.plans[key] = make_plans(surface, Wish(tilts), self.site.latitude)
-        return self.kept.plans[key]
+            return make_plans(surface, PlanConstraints(tilts), self.site.latitude)
+
+        return self.cache.get("plans", key, made)
 
     def _facing(self, mount: Mount, motor: Motor | None) -> Facing:
         lean = motor is not None and motor.aim == "light"
@@ -252,7 +253,7 @@ class Study(Setting):
 
     @cached_property
     def _toward_light(self) -> Direction:
-        return light_direction(self.light, self.sun, None if self.shade is None else self.shade.past_skyline)
+        return light_direction(self.light, self.sun, None if self.shade is None else self.shade.skyline_transmittance)
 
     def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Production]]:
         """Years of a rolling mount at each of its axis tilts."""
@@ -267,7 +268,7 @@ class Study(Setting):
             return self._facing(self.one_axis(mount, float(tilts[0])), mount)
         energy = np.stack([year.energy for year in years], axis=1)
         surface = TiltSurface(tilts, self.azimuth, energy, energy)
-        plan = make_plans(surface, Wish(tilts), self.site.latitude, settings)
+        plan = make_plans(surface, PlanConstraints(tilts), self.site.latitude, settings)
         return self._axis_through_the_year(mount, plan.with_settings(settings).tilt_by_day)
 
     def _axis_through_the_year(self, mount: OneAxisMount, tilt_by_day: tuple[float, ...]) -> Facing:

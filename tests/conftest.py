@@ -2,9 +2,24 @@
 
 import os
 
+import pytest
 from hypothesis import settings
 
 settings.register_profile("check", max_examples=25, deadline=None)
 settings.load_profile("check")
 # Playwright's synchronous calls run inside an event loop; the tests themselves touch the database from one thread only.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+
+@pytest.fixture(autouse=True)
+def _jobs_run_here(settings, request):
+    """Long work runs in the process that asks for it, but where a test starts a worker of its own."""
+    if "worker" not in request.keywords:
+        settings.CELERY_TASK_ALWAYS_EAGER = True
+        from web.celery import app
+
+        app.conf.task_always_eager = True
+        yield
+        app.conf.task_always_eager = False
+    else:
+        yield

@@ -1,0 +1,3 @@
+from web.celery import app as celery_app
+
+__all__ = ["celery_app"]

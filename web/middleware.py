@@ -25,7 +25,7 @@ def away_page() -> HttpResponse:
 
 
 class DatabaseAwayMiddleware:
-    """Answers 503 with a clear page while the database is away; the next request after it is back works as before."""
+    """Results 503 with a clear page while the database is away; the next request after it is back works as before."""
 
     def __init__(self, get_response: Handler) -> None:
         self.get_response = get_response

@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "web.accounts",
+    "web.jobs",
     "web.builds",
     "web.place",
     "web.shade",
@@ -84,6 +85,38 @@ DATABASES = {
         "TEST": {"NAME": os.environ.get("SUNDIAL_TEST_DB", "test_sundial"), "CHARSET": "utf8mb4"},
     }
 }
+# Redis: broker of long work, and cache of the throttling counters. Without it everything else goes on.
+REDIS = os.environ.get("SUNDIAL_REDIS", "redis://127.0.0.1:36379")
+CACHES = {
+    "default": {
+        "BACKEND": "django_redis.cache.RedisCache",
+        "LOCATION": f"{REDIS}/1",
+        "OPTIONS": {"IGNORE_EXCEPTIONS": True, "SOCKET_CONNECT_TIMEOUT": 0.3, "SOCKET_TIMEOUT": 0.5},
+    }
+}
+CELERY_BROKER_URL = f"{REDIS}/{os.environ.get('SUNDIAL_BROKER_DB', '0')}"
+CELERY_BROKER_CONNECTION_RETRY_ON_STARTUP = True
+CELERY_BROKER_TRANSPORT_OPTIONS = {
+    "visibility_timeout": 1800,  # longer than any hard time limit: what runs is not delivered twice
+    "max_retries": 1,
+    "interval_start": 0,
+    "interval_step": 0.1,
+    "socket_connect_timeout": 1,
+}
+CELERY_TASK_IGNORE_RESULT = True  # the job's row in the database is the truth
+CELERY_TASK_ACKS_LATE = True
+CELERY_TASK_ALWAYS_EAGER = False
+CELERY_WORKER_PREFETCH_MULTIPLIER = 1
+CELERY_WORKER_MAX_TASKS_PER_CHILD = 100
+CELERY_WORKER_MAX_MEMORY_PER_CHILD = 900_000  # kB: a child that has grown so large is replaced after its job
+CELERY_WORKER_HIJACK_ROOT_LOGGER = False
+CELERY_TIMEZONE = "UTC"
+CELERY_BEAT_SCHEDULE = {
+    "tend": {"task": "jobs.tend", "schedule": 10.0, "options": {"expires": 30}},
+    "purge": {"task": "jobs.purge", "schedule": 86400.0},
+}
+JOB_MEMORY = 3_000_000_000  # bytes that a worker's child may take
+
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

@@ -4,8 +4,9 @@ import gc
 from datetime import date
 
 from sundial.aim import compass
-from sundial.report import plan_report, worth_report
+from sundial.plan.report import plan_report
 from sundial.study import Study
+from sundial.worth.report import worth_report
 from sundial.zones import zone_at
 from web.builds.briefs import default_brief
 

@@ -9,7 +9,7 @@ from annotated_types import Ge, Gt, Le, Lt, MaxLen, MinLen
 from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
-from sundial.brief.model import Brief, Part
+from sundial.brief.model import Brief, BriefSection
 from sundial.errors import BriefError
 
 FORMAT, VERSION = "crooked-sundial-brief", 1
@@ -84,10 +84,10 @@ def _explain(loc: tuple[Any, ...], kind: str, message: str, context: dict[str, A
     return path, spoken or message[0].lower() + message[1:]
 
 
-def _walk(loc: tuple[Any, ...]) -> tuple[str, FieldInfo | None, type[Part] | None]:
+def _walk(loc: tuple[Any, ...]) -> tuple[str, FieldInfo | None, type[BriefSection] | None]:
     path, field = "", None
-    model: type[Part] | None = Brief
-    choices: dict[str, type[Part]] = {}
+    model: type[BriefSection] | None = Brief
+    choices: dict[str, type[BriefSection]] = {}
     for step in loc:
         if isinstance(step, str) and step in choices:
             model, choices = choices[step], {}
@@ -96,7 +96,7 @@ def _walk(loc: tuple[Any, ...]) -> tuple[str, FieldInfo | None, type[Part] | Non
         elif model is not None and step in model.model_fields:
             path += f".{step}" if path else str(step)
             field = model.model_fields[step]
-            parts = _parts(field.annotation)
+            parts = _sections(field.annotation)
             choices = {tag: part for part in parts for tag in _tags(part)}
             model = parts[0] if parts and not choices else model if not parts else None
         elif not (isinstance(step, str) and ("[" in step or step in ("float", "int", "list", "tuple"))):
@@ -105,14 +105,14 @@ def _walk(loc: tuple[Any, ...]) -> tuple[str, FieldInfo | None, type[Part] | Non
     return path, field, model
 
 
-def _parts(annotation: Any) -> list[type[Part]]:
-    """The Part classes inside an annotation."""
-    if isinstance(annotation, type) and issubclass(annotation, Part):
+def _sections(annotation: Any) -> list[type[BriefSection]]:
+    """The BriefSection classes inside an annotation."""
+    if isinstance(annotation, type) and issubclass(annotation, BriefSection):
         return [annotation]
-    return [part for inner in get_args(annotation) for part in _parts(inner)]
+    return [part for inner in get_args(annotation) for part in _sections(inner)]
 
 
-def _tags(part: type[Part]) -> tuple[str, ...]:
+def _tags(part: type[BriefSection]) -> tuple[str, ...]:
     kind = part.model_fields.get("kind")
     return get_args(kind.annotation) if kind and part.__name__ != "GridUse" else ()
 

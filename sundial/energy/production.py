@@ -8,26 +8,30 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAYS, sum_by_month
-from sundial.energy.light import Floats, Light
+from sundial.energy.irradiance import Floats, IrradianceComponents
 from sundial.energy.rear import rear_irradiance
-from sundial.energy.shaded import Factors, Shade
+from sundial.energy.shade_factors import ShadeFactors
+from sundial.energy.shaded import Shade
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, beam_glass, diffuse_glass
 from sundial.frame.mounts import Drive, Facing
 
 
 @dataclass(frozen=True, eq=False)
 class Steps:
-    """What happens to the light on its way, each (..., lit): W/m2 on the plane under ``open_sky``, on the ``plane`` with
-    its shade, ``behind_glass`` and on the ``rear`` (already times bifaciality); W ``even`` as if that light lay evenly,
-    ``warm`` as the wiring lets it through, after ``lines`` of loss, out as ``ac``."""
+    """Irradiance and power along the chain, each (..., lit).
+
+    ``open_sky``: plane-of-array irradiance without shade, W/m2; ``poa_global``: with shade; ``effective``: behind the glass;
+    ``rear``: on the back, times bifaciality. ``dc_uniform``: DC power, W, at uniform irradiance and cell temperature;
+    ``dc``: after electrical mismatch from shade; ``dc_net``: after the named losses; ``ac``: out of the inverter.
+    """
 
     open_sky: Floats
-    plane: Floats
-    behind_glass: Floats
+    poa_global: Floats
+    effective: Floats
     rear: Floats
-    even: Floats
-    warm: Floats
-    lines: Floats
+    dc_uniform: Floats
+    dc: Floats
+    dc_net: Floats
     ac: Floats
 
     def times(self, share: NDArray[np.bool_]) -> Steps:
@@ -35,7 +39,9 @@ class Steps:
         return Steps(*(getattr(self, part.name) * share for part in fields(self)))
 
 
-def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, shade: Factors | None = None) -> Steps:
+def convert(
+    light: IrradianceComponents, system: System, tilts: Floats, azimuths: Floats, shade: ShadeFactors | None = None
+) -> Steps:
     """Irradiance on planes and the power it makes. ``tilts`` and ``azimuths`` broadcast to (..., lit).
 
     Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), as in PVWatts
@@ -50,48 +56,48 @@ def convert(light: Light, system: System, tilts: Floats, azimuths: Floats, shade
     np.maximum(cosine, 0, out=cosine)
     direct = (light.beam + light.circumsolar) * cosine
     sky = light.isotropic * ((1 + cos_t) / 2)
-    if light.rim.any():
-        sky = np.maximum(sky + light.rim * np.abs(sin_t), -light.circumsolar * cosine)
+    if light.horizon_brightening.any():
+        sky = np.maximum(sky + light.horizon_brightening * np.abs(sin_t), -light.circumsolar * cosine)
     ground = light.ground * ((1 - cos_t) / 2)
-    plane = direct + sky
-    plane += ground
-    open_sky = plane
+    poa_global = direct + sky
+    poa_global += ground
+    open_sky = poa_global
     if shade is not None:
         direct, sky, ground = direct * shade.direct, sky * shade.sky, ground * shade.ground
-        plane = direct + sky
-        plane += ground
+        poa_global = direct + sky
+        poa_global += ground
     if system.glass:
         sky_glass, ground_glass = diffuse_glass(tilts)
-        behind = direct * beam_glass(cosine)
-        behind += sky * sky_glass
-        behind += ground * ground_glass
+        effective = direct * beam_glass(cosine)
+        effective += sky * sky_glass
+        effective += ground * ground_glass
     else:
-        behind = plane
+        effective = poa_global
     rear = np.zeros(1)
-    useful = behind
+    useful = effective
     if array.panel.bifaciality > 0:
         rear = rear_irradiance(light, tilts, azimuths, array.slope_length, array.clearance)
         rear = rear * (array.panel.bifaciality * (1 - REAR_FRAME_SHADE))
         if shade is not None:  # the ground that lights the back lies in much the same shade as the front
             level = (light.beam + light.circumsolar) * np.maximum(light.up, 0)
             rear = rear * (level * shade.direct + light.isotropic * shade.sky) / np.maximum(level + light.isotropic, 1e-9)
-        useful = behind + rear
+        useful = effective + rear
     u0, u1 = FAIMAN[system.mounting]
     gamma = array.panel.gamma
-    # power x useful / 1000 x (1 + gamma (air + plane / (u0 + u1 wind) - 25)), arranged to touch large arrays least
-    factor = plane * (gamma / (u0 + u1 * light.wind_speed))
+    # power x useful / 1000 x (1 + gamma (air + poa_global / (u0 + u1 wind) - 25)), arranged to touch large arrays least
+    factor = poa_global * (gamma / (u0 + u1 * light.wind_speed))
     factor += 1 + gamma * (light.temp_air - 25)
-    warm = useful * factor
-    warm *= array.power / 1000
-    np.maximum(warm, 0, out=warm)
-    even = warm
+    dc = useful * factor
+    dc *= array.power / 1000
+    np.maximum(dc, 0, out=dc)
+    dc_uniform = dc
     if shade is not None:
-        warm = warm * shade.uneven
-    lines = warm * system.kept(light)
-    ac = lines * system.inverter.efficiency
+        dc = dc * shade.electrical_mismatch
+    dc_net = dc * system.kept(light)
+    ac = dc_net * system.inverter.efficiency
     if system.inverter.power is not None:
         np.minimum(ac, system.inverter.power, out=ac)
-    return Steps(open_sky, plane, behind, rear, even, warm, lines, ac)
+    return Steps(open_sky, poa_global, effective, rear, dc_uniform, dc, dc_net, ac)
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,7 +127,7 @@ class TiltSurface:
 
 
 def tilt_surface(
-    light: Light,
+    light: IrradianceComponents,
     system: System,
     azimuth: float,
     tilts: Floats,
@@ -138,7 +144,7 @@ def tilt_surface(
         factors = None if shade is None else shade.at_tilts(tilts[part], azimuth, without)
         steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), factors)
         energy[:, part] = light.daily(steps.ac).T / 1000
-        irradiation[:, part] = light.daily(steps.plane).T / 1000
+        irradiation[:, part] = light.daily(steps.poa_global).T / 1000
     return TiltSurface(tilts, azimuth, energy, irradiation)
 
 
@@ -168,7 +174,7 @@ class Production:
 
 
 def produce(
-    light: Light,
+    light: IrradianceComponents,
     system: System,
     facing: Facing,
     drive: Drive | None = None,
@@ -182,30 +188,32 @@ def produce(
     if facing.in_service is not None:
         steps = steps.times(facing.in_service[light.hours])
     hourly = light.whole_year(steps.ac)
-    own_use = drive.own_use(facing) if drive else np.zeros_like(hourly)
-    hourly = hourly - own_use
+    drive_consumption = drive.drive_consumption(facing) if drive else np.zeros_like(hourly)
+    hourly = hourly - drive_consumption
     return Production(
         hourly=hourly,
         energy=hourly.reshape(DAYS, 24).sum(axis=1) / 1000,
-        irradiation=light.daily(steps.plane) / 1000,
+        irradiation=light.daily(steps.poa_global) / 1000,
         label_energy=float(steps.open_sky.sum() * system.array.power / 1e6),
-        ledger=_ledger(light, system, steps, float(own_use.sum()) / 1000, shade is not None),
+        ledger=_ledger(light, system, steps, float(drive_consumption.sum()) / 1000, shade is not None),
     )
 
 
-def _ledger(light: Light, system: System, steps: Steps, own_use: float, shaded: bool) -> dict[str, float]:
+def _ledger(
+    light: IrradianceComponents, system: System, steps: Steps, drive_consumption: float, shaded: bool
+) -> dict[str, float]:
     scale = system.array.power / 1e6  # W/m2 hours to kWh at label conditions
     ledger = {}
     if shaded:
-        ledger["shade"] = float((steps.open_sky - steps.plane).sum() * scale)
-    ledger["glass"] = float((steps.plane - steps.behind_glass).sum() * scale)
-    rear = float(np.broadcast_to(steps.rear, steps.plane.shape).sum() * scale)
+        ledger["shade"] = float((steps.open_sky - steps.poa_global).sum() * scale)
+    ledger["glass"] = float((steps.poa_global - steps.effective).sum() * scale)
+    rear = float(np.broadcast_to(steps.rear, steps.poa_global.shape).sum() * scale)
     if system.array.panel.bifaciality > 0:
         ledger["rear_gain"] = -rear
-    ledger["heat"] = float(steps.behind_glass.sum() * scale) + rear - float(steps.even.sum()) / 1000
+    ledger["heat"] = float(steps.effective.sum() * scale) + rear - float(steps.dc_uniform.sum()) / 1000
     if shaded:
-        ledger["uneven_shade"] = float((steps.even - steps.warm).sum()) / 1000
-    left = steps.warm
+        ledger["uneven_shade"] = float((steps.dc_uniform - steps.dc).sum()) / 1000
+    left = steps.dc
     for name, monthly in system.losses.items():
         taken = left * monthly[light.months]
         ledger[name] = float(taken.sum()) / 1000
@@ -213,5 +221,5 @@ def _ledger(light: Light, system: System, steps: Steps, own_use: float, shaded: 
     through = left * system.inverter.efficiency
     ledger["inverter"] = float((left - through).sum()) / 1000
     ledger["clipping"] = float((through - steps.ac).sum()) / 1000
-    ledger["own_use"] = own_use
+    ledger["own_use"] = drive_consumption
     return ledger

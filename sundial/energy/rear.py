@@ -1,4 +1,4 @@
-"""Light on the back of bifacial glass: a long table over level ground, in the plane across its row.
+"""IrradianceComponents on the back of bifacial glass: a long table over level ground, in the plane across its row.
 
 ::
 
@@ -21,12 +21,14 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.energy.light import Floats, Light
+from sundial.energy.irradiance import Floats, IrradianceComponents
 
 REACH = 60.0  # ground counted to this many slope lengths behind the table
 
 
-def rear_irradiance(light: Light, tilts: Floats, azimuths: Floats, slope_length: float, clearance: float) -> Floats:
+def rear_irradiance(
+    light: IrradianceComponents, tilts: Floats, azimuths: Floats, slope_length: float, clearance: float
+) -> Floats:
     """W/m2 on the back, mean over the slope; tilts and azimuths broadcast to (..., lit), result likewise."""
     tilt = np.radians(tilts)
     sin_t, cos_t = np.sin(tilt), np.cos(tilt)

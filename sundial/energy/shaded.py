@@ -1,8 +1,14 @@
-"""What the shade of a place does to the light of a year, as factors on its parts.
+"""A year of shade: factors on the irradiance components of a weather year, for any orientation of the array.
 
-For every lit hour: the share of direct light that gets to the glass, the share of the dome's light, and how much of the
-power that this light could make the wiring lets through, since it lies unevenly. Direct light is traced per bin of
-sun positions and read back hour by hour; diffuse light by patches of the sky.
+Where each rule is:
+
+1. trace              :mod:`sundial.shade.rays`, :mod:`sundial.shade.array_trace`
+2. light per section  :mod:`sundial.shade.block_irradiance`
+3. electrical rule    :mod:`sundial.shade.strings`, applied to an hour in :mod:`sundial.energy.shade_factors`
+4. the year           here: fixed orientations at tracing nodes, interpolated between; turning planes at their own facings
+
+Direct light is traced per bin of sun positions (:mod:`sundial.shade.sun_bins`) and read back hour by hour; diffuse light
+per patch of the dome (:mod:`sundial.shade.dome`), the skyline in closed form.
 """
 
 from __future__ import annotations
@@ -13,86 +19,70 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.caching import Cache
 from sundial.days import DAY_OF_HOUR
-from sundial.energy.light import Floats, Light
-from sundial.shade.fallen import Fallen, fallen
-from sundial.shade.sight import BIN, Dome, Sight, SunBins, dome, see, see_dome, sight, sun_bins
+from sundial.energy.irradiance import Floats, IrradianceComponents
+from sundial.energy.shade_factors import (
+    FixedFacing,
+    PartialShade,
+    ShadeFactors,
+    TracedFacing,
+    direct_factors,
+    incidence_cosine,
+    partial_shade,
+)
+from sundial.shade.array_trace import trace_array, trace_dome
+from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance
+from sundial.shade.dome import Dome, dome
+from sundial.shade.geometry import ArrayGeometry
+from sundial.shade.rays import trace_rays
 from sundial.shade.skyline import Skyline
-from sundial.shade.standing import Standing
+from sundial.shade.sun_bins import BIN, SunBins, sun_bins
 from sundial.shade.yard import Yard
 
-NODE = 15.0  # degrees: the yard is traced at tilts this far apart, factors between are linear
-FACING = 0.1  # a turning plane is traced at facings about so many radians apart, each at the mean of its hours
-TURNED = 8  # turning planes kept: the tilts of a hand-set axis, and what its plan makes of them
+NODE = 15.0  # degrees: fixed orientations are traced at tilts this far apart, factors between are linear
+FACING = 0.1  # radians: a turning plane is traced at facings about this far apart, each at the mean of its hours
 SKYLINE = "The skyline"
 NOTHING: frozenset[str] = frozenset()
 
 
-@dataclass(frozen=True, eq=False)
-class Factors:
-    """Shares that are left of ``direct``, ``sky`` and ``ground`` light, and of the power (``uneven``), each (..., lit)."""
+class TraceCache(Cache):
+    """What holds for one shape of array at one spot in one yard under one path of the sun: ``facings``: TracedFacing by tilt
+    and azimuth; ``clear``: tilts at which the array is known to stand clear of everything."""
 
-    direct: Floats
-    sky: Floats
-    ground: Floats
-    uneven: Floats
+    sizes = {"facings": None, "clear": None}
 
 
-@dataclass(frozen=True, eq=False)
-class Node:
-    """One facing, traced: ``direct`` and ``uneven`` (lit,), ``view`` (12,) what things leave of the dome by month."""
+class ShadeCache(Cache):
+    """What else holds for one sky and skyline: ``facings``: FixedFacing by tilt and azimuth; ``without``: the same with
+    obstacles removed; ``turning``: traces of turning planes (the tilts of a hand-set axis, and what its plan makes of
+    them)."""
 
-    direct: Floats
-    uneven: Floats
-    view: Floats
-
-
-@dataclass(frozen=True, eq=False)
-class Seen:
-    """What was traced for one still facing, whatever the sky is like: the ``sun``'s directions with the light that has
-    ``fallen`` from them, the ``sky``'s patches with what gets ``through`` from each by month (12, K)."""
-
-    sun: Sight
-    fallen: Fallen
-    sky: Sight
-    through: Floats
-
-
-@dataclass(frozen=True, eq=False)
-class _Patchy:
-    """Hours ``touched`` by shade with the ``mean`` direct light left, and those of them in which it lies unevenly:
-    ``hours`` (n,), currents of the blocks as their strings rank them (n, B), and the light ``evenly`` spread (n,), all as
-    shares of the open plane."""
-
-    touched: NDArray[np.int64]
-    mean: Floats
-    hours: NDArray[np.int64]
-    ranked: Floats
-    evenly: Floats
+    sizes = {"facings": None, "without": 16, "turning": 8}
 
 
 @dataclass(frozen=True, eq=False)
 class Shade:
     """The shade of one array in one yard behind one skyline, in the light of one year.
 
-    ``size`` of the sun's bins in degrees, 0 for every hour by itself; ``given_bins`` (hours of the light) save gathering
-    them, and ``sights`` traced before, for the same bins, array and yard, save tracing them again.
+    ``size`` of the sun's bins in degrees, 0 for every hour by itself. ``given_bins`` (hours of the light) saves gathering
+    them; ``traces`` and ``cache`` may be shared by shades of the same bins, array and yard (and, for ``cache``, light
+    and skyline).
     """
 
-    light: Light
-    standing: Standing
+    light: IrradianceComponents
+    geometry: ArrayGeometry
     yard: Yard
     skyline: Skyline | None = None
     size: float = BIN
     given_bins: SunBins | None = None
-    sights: dict[tuple[float, float], Seen] = field(default_factory=dict)
-    _nodes: dict[tuple[float, float, frozenset[str]], Node] = field(default_factory=dict)
-    _turned: dict[bytes, tuple[NDArray[np.int64], Seen]] = field(default_factory=dict)
+    traces: TraceCache = field(default_factory=TraceCache)
+    cache: ShadeCache = field(default_factory=ShadeCache)
 
     @cached_property
     def things(self) -> bool:
         """Whether anything but the skyline stands in the way."""
-        return bool(self.yard.things or self.standing.spot.parts or self.standing.groups > 1)
+        return bool(self.yard.things or self.geometry.spot.parts or self.geometry.groups > 1)
 
     @cached_property
     def bins(self) -> SunBins:
@@ -104,20 +94,23 @@ class Shade:
         return dome()
 
     @cached_property
-    def past_skyline(self) -> Floats:
-        """Share of direct light that gets past the skyline (lit,)."""
+    def skyline_transmittance(self) -> Floats:
+        """Share of direct light that passes the skyline (lit,)."""
         if self.skyline is None:
             return np.ones(len(self.light.hours))
         return self.skyline.passes(self.light.azimuth, self.light.elevation, self.light.months)
 
     @cached_property
-    def dome_past_skyline(self) -> Floats:
+    def dome_transmittance(self) -> Floats:
         """The same for the patches of the dome, by month (12, K)."""
         if self.skyline is None:
             return np.ones((12, len(self.dome.angles)))
         over = self.dome.over(self.skyline.elevation_at(self.dome.azimuth))
         behind = self.skyline.light_at(self.dome.azimuth[None, :], np.arange(12)[:, None])
         return np.asarray(over + (1 - over) * behind)
+
+    def _transmittance(self, without: frozenset[str]) -> Floats:
+        return np.ones(1) if SKYLINE in without else self.skyline_transmittance
 
     def _over_skyline(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> Floats:
         """Dome's light over the skyline as a share of the open dome's, planes (P,) by month (P, 12)."""
@@ -136,200 +129,178 @@ class Shade:
         states, at = np.unique(leaf, return_inverse=True)
         return [int(np.flatnonzero(leaf == state)[0]) for state in states], at
 
-    def at_tilts(self, tilts: Floats, azimuth: float, without: frozenset[str] = NOTHING) -> Factors:
-        """Factors (T, lit) of planes that stand still at ``tilts`` (T,); below zero they lean to the other side."""
+    def at_tilts(self, tilts: Floats, azimuth: float, without: frozenset[str] = NOTHING) -> ShadeFactors:
+        """Factors (T, lit) of fixed planes at ``tilts`` (T,) and ``azimuth``, degrees; tilts below zero lean to the other
+        side. ``without``: obstacles taken as removed."""
         months = self.light.months
         over = self._over_skyline(np.abs(tilts), np.where(tilts < 0, azimuth + 180, azimuth) % 360, without)
-        past = np.ones(1) if SKYLINE in without else self.past_skyline
+        past = self._transmittance(without)
         if not self.things:
             ones = np.ones((len(tilts), 1))
-            return Factors(ones * past, over[:, months], (over > 1e-4).astype(float)[:, months], ones)
+            return ShadeFactors(ones * past, over[:, months], (over > 1e-4).astype(float)[:, months], ones)
         low = np.floor(tilts / NODE) * NODE
         share = (tilts - low) / NODE
         parts = []
         for tilt, part in zip(low, share, strict=True):
-            node = self.node(float(tilt), azimuth, without)
+            facing = self.fixed_facing(float(tilt), azimuth, without)
             if part > 1e-9:
-                upper = self.node(float(tilt) + NODE, azimuth, without)
-                node = Node(*(
-                    a + (b - a) * part
-                    for a, b in ((node.direct, upper.direct), (node.uneven, upper.uneven), (node.view, upper.view))
-                ))  # fmt: skip
-            parts.append(node)
-        sky = over * np.stack([node.view for node in parts])
-        return Factors(
-            np.stack([node.direct for node in parts]) * past,
+                facing = facing.toward(self.fixed_facing(float(tilt) + NODE, azimuth, without), part)
+            parts.append(facing)
+        sky = over * np.stack([facing.view for facing in parts])
+        return ShadeFactors(
+            np.stack([facing.direct for facing in parts]) * past,
             sky[:, months],
             (sky > 1e-4).astype(float)[:, months],
-            np.stack([node.uneven for node in parts]),
+            np.stack([facing.electrical_mismatch for facing in parts]),
         )
 
-    def of_facing(self, tilts: Floats, azimuths: Floats, without: frozenset[str] = NOTHING) -> Factors:
+    def of_facing(self, tilts: Floats, azimuths: Floats, without: frozenset[str] = NOTHING) -> ShadeFactors:
         """Factors (lit,) of a plane that faces ``tilts``, ``azimuths`` (lit,) hour by hour."""
-        home = self.standing.array.azimuth
+        home = self.geometry.array.azimuth
         turned = np.abs((azimuths - home + 180) % 360 - 180)
         if (np.minimum(turned, 180 - turned) < 1e-6).all():
-            return self._still(np.where(turned > 90, -tilts, tilts), home, without)
+            return self._fixed_azimuth(np.where(turned > 90, -tilts, tilts), home, without)
         first = float(azimuths[0])
         if np.ptp(azimuths) < 1e-9:
-            return self._still(tilts, first, without)
+            return self._fixed_azimuth(tilts, first, without)
         return self._turning(tilts, azimuths, without)
 
-    def _still(self, tilts: Floats, azimuth: float, without: frozenset[str]) -> Factors:
+    def _fixed_azimuth(self, tilts: Floats, azimuth: float, without: frozenset[str]) -> ShadeFactors:
         unique, at = np.unique(tilts, return_inverse=True)
         found = self.at_tilts(unique, azimuth, without)
         hours = np.arange(len(tilts))
-        names = ("direct", "sky", "ground", "uneven")
+        names = ("direct", "sky", "ground", "electrical_mismatch")
         shape = (len(unique), len(tilts))
-        return Factors(*(np.broadcast_to(getattr(found, name), shape)[at.reshape(-1), hours] for name in names))
+        return ShadeFactors(*(np.broadcast_to(getattr(found, name), shape)[at.reshape(-1), hours] for name in names))
 
-    def node(self, tilt: float, azimuth: float, without: frozenset[str] = NOTHING) -> Node:
-        """One still facing, traced and kept. Several threads may ask at once: each goes on with what it has in hand."""
-        key = (tilt, azimuth, without)
-        held = self._nodes.get(key)
-        if held is not None:
-            return held
-        if without:  # things are thought away one after another: only the newest such nodes are kept
-            for old in list(self._nodes):
-                if old[2] not in (NOTHING, without):
-                    self._nodes.pop(old, None)
-        facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
-        seen, plane = self.seen(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
-        through = seen.sky.mean_light(without) if without else seen.through
+    def fixed_facing(self, tilt: float, azimuth: float, without: frozenset[str] = NOTHING) -> FixedFacing:
+        """Factors of one fixed orientation, traced once."""
+        name = "without" if without else "facings"
+        return self.cache.get(name, (tilt, azimuth, without), lambda: self._fixed_facing(tilt, azimuth, without))
+
+    def _fixed_facing(self, tilt: float, azimuth: float, without: frozenset[str]) -> FixedFacing:
+        facing = _front(tilt, azimuth)
+        traced, plane = self.traced(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
+        through = traced.sky.mean_light(without) if without else traced.through
         view = self._view(through, self.dome.weights(*plane), without)[0]
         sky = (view * self._over_skyline(*plane, without)[0])[self.light.months]
-        light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
-        made = self._nodes[key] = Node(*self._direct(light, self.bins.of_hour, *plane, sky, without), view)
-        return made
+        blocks = block_irradiance(traced.sun, self.geometry.samples, without) if without else traced.irradiance
+        return FixedFacing(*self._direct(blocks, self.bins.of_hour, plane, sky, without), view)
 
-    def seen(self, tilt: float, azimuth: float) -> Seen:
-        """What was traced for a still facing; below zero it leans to the other side."""
-        if (tilt, azimuth) not in self.sights:
-            facing = (abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth)
-            count = len(self.bins.directions)
-            sun = see(self.standing, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1]))
-            sky = see_dome(self.standing, self.yard, self.dome, *facing)
-            self.sights[tilt, azimuth] = Seen(sun, fallen(sun, self.standing.samples), sky, sky.mean_light())
-        return self.sights[tilt, azimuth]
+    def traced(self, tilt: float, azimuth: float) -> TracedFacing:
+        """Ray-tracing results of a fixed orientation; a tilt below zero leans to the other side."""
+        return self.traces.get("facings", (tilt, azimuth), lambda: self._trace(tilt, azimuth))
+
+    def _trace(self, tilt: float, azimuth: float) -> TracedFacing:
+        facing = _front(tilt, azimuth)
+        count = len(self.bins.directions)
+        sun = trace_array(self.geometry, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1]))
+        sky = trace_dome(self.geometry, self.yard, self.dome, *facing)
+        return TracedFacing(sun, block_irradiance(sun, self.geometry.samples), sky, sky.mean_light())
 
     def at_middle(self, tilt: float, azimuth: float) -> Floats:
-        """Share of the sun's light that gets to the middle of the array (lit,), wherever the glass looks."""
-        middle = self.standing.middles(tilt, azimuth).mean(axis=0)[None, :]
-        seen = sight(self.yard, middle, self.bins.directions)
-        by_month = np.stack([seen.light(month)[:, 0] for month in range(12)])
-        return np.asarray(by_month[self.light.months, self.bins.of_hour] * self.past_skyline)
+        """Share of the sun's light that gets to the middle of the array (lit,), whichever way the glass faces."""
+        middle = self.geometry.middles(tilt, azimuth).mean(axis=0)[None, :]
+        traced = trace_rays(self.yard, middle, self.bins.directions)
+        by_month = np.stack([traced.light(month)[:, 0] for month in range(12)])
+        return np.asarray(by_month[self.light.months, self.bins.of_hour] * self.skyline_transmittance)
 
     def caught(self, tilt: float, azimuth: float, days: NDArray[np.bool_]) -> dict[str, float]:
-        """Direct light that each thing catches on some days (365,), kWh/m2 of a plane at ``tilt``: where several stand one
-        behind the other each counts it. Things that catch nothing are left out."""
+        """Direct light that each obstacle stops on some days (365,), kWh/m2 of a plane at ``tilt``: where several stand one
+        behind the other each counts it. Obstacles that stop nothing are left out."""
         light = self.light
-        t, a = np.radians(tilt), np.radians(azimuth)
-        cosine = np.maximum(np.sin(t) * (light.east * np.sin(a) + light.north * np.cos(a)) + light.up * np.cos(t), 0)
+        cosine = incidence_cosine(light, np.asarray(tilt), np.asarray(azimuth))
         direct = (light.beam + light.circumsolar) * cosine * days[DAY_OF_HOUR[light.hours]] / 1000
         found: dict[str, float] = {}
         if self.things:
             bins = len(self.bins.directions)
             weights = np.bincount(self.bins.of_hour * 12 + light.months, weights=direct, minlength=bins * 12).reshape(bins, 12)
-            for trace in self.seen(round(tilt / NODE) * NODE, azimuth).sun.traces:
-                stopped = (weights[trace.rows] @ (1 - trace.light)) @ (trace.struck @ self.standing.samples.weight)
-                found[trace.owner] = found.get(trace.owner, 0.0) + float(stopped)
-        behind = float((direct * (1 - self.past_skyline)).sum())
+            for layer in self.traced(round(tilt / NODE) * NODE, azimuth).sun.traces:
+                stopped = (weights[layer.rows] @ (1 - layer.light)) @ (layer.hits @ self.geometry.samples.weight)
+                found[layer.owner] = found.get(layer.owner, 0.0) + float(stopped)
+        behind = float((direct * (1 - self.skyline_transmittance)).sum())
         return found | ({SKYLINE: behind} if behind > 0 else {})
 
     def _view(self, through: Floats, weights: Floats, without: frozenset[str]) -> Floats:
-        """What things leave of the light of the dome over the skyline: by month ``through`` (12, K) from each patch, patch
-        ``weights`` (P, K), result (P, 12)."""
-        past = np.ones_like(self.dome_past_skyline) if SKYLINE in without else self.dome_past_skyline
+        """Share of the dome's light over the skyline that obstacles leave: by month ``through`` (12, K) from each patch,
+        patch ``weights`` (P, K), result (P, 12)."""
+        past = np.ones_like(self.dome_transmittance) if SKYLINE in without else self.dome_transmittance
         before = weights @ past.T
         after = weights @ (past * through).T
         return np.asarray(np.divide(after, before, out=np.ones_like(after), where=before > 1e-9))
 
     def _direct(
-        self, light: Fallen, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
+        self,
+        blocks: BlockIrradiance,
+        of_hour: NDArray[np.int64],
+        facing: tuple[Floats, Floats],
+        sky: Floats,
+        without: frozenset[str],
     ) -> tuple[Floats, Floats]:
-        """``direct`` and ``uneven`` (lit,) from light whose direction ``of_hour`` (lit,) is each hour's; ``sky`` (lit,) is
-        the share of the dome's light that is left."""
-        direct, uneven = np.ones(len(of_hour)), np.ones(len(of_hour))
-        part = self._patchy(light, of_hour, tilts, azimuths, sky, without)
-        direct[part.touched] = part.mean
-        shared = self.standing.samples.wired.share(part.ranked)
-        uneven[part.hours] = np.divide(shared, part.evenly, out=np.ones_like(shared), where=part.evenly > 1e-9).clip(0, 1)
-        return direct, uneven
+        part = self._partial(blocks, of_hour, facing, sky, without)
+        return direct_factors(part, self.geometry.samples.wired, len(of_hour))
 
-    def _patchy(
-        self, fall: Fallen, of_hour: NDArray[np.int64], tilts: Floats, azimuths: Floats, sky: Floats, without: frozenset[str]
-    ) -> _Patchy:
-        """The hours that anything touches."""
-        light = self.light
-        row, state = fall.row[of_hour], fall.state[light.months]
-        touched = np.flatnonzero(row >= 0)
-        row, state = row[touched], state[touched]
-        mean = fall.mean[state, row]
-        open_plane, base, cosine = self._shares(tilts, azimuths, sky)
-        patchy = fall.patchy[state, row] & (cosine[touched] > 0) & (open_plane[touched] > 0)
-        hours = touched[patchy]
-        past = 1.0 if SKYLINE in without else self.past_skyline[hours]
-        gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past / open_plane[hours]
-        rest = base[hours] / open_plane[hours]
-        ranked = rest[:, None] + gain[:, None] * fall.ranked[state[patchy], row[patchy]]
-        return _Patchy(touched, mean, hours, ranked, rest + gain * mean[patchy])
+    def _partial(
+        self,
+        blocks: BlockIrradiance,
+        of_hour: NDArray[np.int64],
+        facing: tuple[Floats, Floats],
+        sky: Floats,
+        without: frozenset[str],
+    ) -> PartialShade:
+        return partial_shade(self.light, blocks, of_hour, facing, sky, self._transmittance(without))
 
     def hours_parted(self, tilts: Floats, azimuths: Floats) -> int:
-        """Hours a year in which the strings of the array want voltages that part; facing (lit,)."""
+        """Hours a year in which the strings of the array want voltages that part; facing (lit,), degrees."""
         count = 0
         for tilt in np.unique(np.round(tilts / NODE) * NODE):
             near = np.abs(tilts - tilt) <= NODE / 2
             azimuth = float(azimuths[near][0])
-            light = self.seen(float(tilt), azimuth).fallen
+            blocks = self.traced(float(tilt), azimuth).irradiance
             plane = np.array([tilt]), np.array([azimuth])
-            part = self._patchy(light, self.bins.of_hour, *plane, np.ones(len(tilts)), NOTHING)
-            count += int((self.standing.samples.wired.parted(part.ranked) & near[part.hours]).sum())
+            part = self._partial(blocks, self.bins.of_hour, plane, np.ones(len(tilts)), NOTHING)
+            count += int((self.geometry.samples.wired.parted(part.ranked) & near[part.hours]).sum())
         return count
 
-    def _shares(self, tilts: Floats, azimuths: Floats, sky: Floats) -> tuple[Floats, Floats, Floats]:
-        """Light on the open plane, the diffuse part that is left (lit,) W/m2, and the cosine of incidence."""
-        light = self.light
-        t, a = np.radians(tilts), np.radians(azimuths)
-        cosine = np.maximum(np.sin(t) * (light.east * np.sin(a) + light.north * np.cos(a)) + light.up * np.cos(t), 0)
-        dome, ground = light.isotropic * (1 + np.cos(t)) / 2, light.ground * (1 - np.cos(t)) / 2
-        return dome + ground + (light.beam + light.circumsolar) * cosine, dome * sky + ground, cosine
-
-    def _turning(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> Factors:
+    def _turning(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> ShadeFactors:
         months = self.light.months
-        t, a = np.radians(tilts), np.radians(azimuths)
-        normal = np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)])
+        normal = _normals(tilts, azimuths)
         near = np.round(normal / FACING).astype(np.int64) + 1000
         at = np.unique(near[0] * 10**8 + near[1] * 10**4 + near[2], return_inverse=True)[1].reshape(-1)
         unique = _mean_facing(normal, at)
         sky = self._over_skyline(unique[0], unique[1], without)[at, months]
-        past = np.ones(1) if SKYLINE in without else self.past_skyline
-        direct, uneven = np.ones(len(tilts)), np.ones(len(tilts))
+        past = self._transmittance(without)
+        direct, mismatch = np.ones(len(tilts)), np.ones(len(tilts))
         if self.things:
-            key, seen = self._trace_turning(tilts, azimuths, at)
-            through = seen.sky.mean_light(without) if without else seen.through
+            name = tilts.tobytes() + azimuths.tobytes()
+            pair, traced = self.cache.get("turning", name, lambda: self._trace_turning(normal, at))
+            through = traced.sky.mean_light(without) if without else traced.through
             sky = sky * self._view(through, self.dome.weights(unique[0], unique[1]), without)[at, months]
-            light = fallen(seen.sun, self.standing.samples, without) if without else seen.fallen
-            direct, uneven = self._direct(light, key, tilts, azimuths, sky, without)
-        return Factors(direct * past, sky, (sky > 1e-4).astype(float), uneven)
+            blocks = block_irradiance(traced.sun, self.geometry.samples, without) if without else traced.irradiance
+            direct, mismatch = self._direct(blocks, pair, (tilts, azimuths), sky, without)
+        return ShadeFactors(direct * past, sky, (sky > 1e-4).astype(float), mismatch)
 
-    def _trace_turning(self, tilts: Floats, azimuths: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], Seen]:
-        """Rays of a turning plane, one for every pair of sun bin and facing ``at``: the pair of each hour, and what was
-        traced, the dome from the level plane."""
-        name = tilts.tobytes() + azimuths.tobytes()
-        held = self._turned.get(name)
-        if held is None:
-            key = np.unique(self.bins.of_hour * 100000 + at, return_inverse=True)[1].reshape(-1)
-            count = int(key.max()) + 1
-            first = np.zeros(count, dtype=np.int64)
-            first[key[::-1]] = np.arange(len(key))[::-1]
-            t, a = np.radians(tilts), np.radians(azimuths)
-            facing = _mean_facing(np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)]), key)
-            sun = see(self.standing, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
-            level = see_dome(self.standing, self.yard, self.dome, 0.0, self.standing.array.azimuth)
-            for old in list(self._turned)[: 1 - TURNED]:
-                self._turned.pop(old, None)
-            held = self._turned[name] = key, Seen(sun, fallen(sun, self.standing.samples), level, level.mean_light())
-        return held
+    def _trace_turning(self, normal: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], TracedFacing]:
+        """Rays of a turning plane, one for every pair of sun bin and facing ``at`` (lit,): the pair of each hour, and what was
+        traced, the dome from the level plane. ``normal`` (3, lit)."""
+        pair = np.unique(self.bins.of_hour * 100000 + at, return_inverse=True)[1].reshape(-1)
+        count = int(pair.max()) + 1
+        first = np.zeros(count, dtype=np.int64)
+        first[pair[::-1]] = np.arange(len(pair))[::-1]
+        facing = _mean_facing(normal, pair)
+        sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
+        level = trace_dome(self.geometry, self.yard, self.dome, 0.0, self.geometry.array.azimuth)
+        return pair, TracedFacing(sun, block_irradiance(sun, self.geometry.samples), level, level.mean_light())
+
+
+def _front(tilt: float, azimuth: float) -> tuple[float, float]:
+    """Tilt from 0 and azimuth of a plane whose tilt may be negative."""
+    return abs(tilt), (azimuth + 180) % 360 if tilt < 0 else azimuth
+
+
+def _normals(tilts: Floats, azimuths: Floats) -> Floats:
+    t, a = np.radians(tilts), np.radians(azimuths)
+    return np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)])
 
 
 def _mean_facing(normal: Floats, group: NDArray[np.int64]) -> tuple[Floats, Floats]:

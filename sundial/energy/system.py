@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.energy.light import Floats, Light
+from sundial.energy.irradiance import Floats, IrradianceComponents
 from sundial.frame.panels import Array
 
 Mounting = Literal["open-rack", "raised", "close"]
@@ -43,7 +43,7 @@ class System:
     inverter: Inverter = Inverter()
     glass: bool = True
 
-    def kept(self, light: Light) -> Floats:
+    def kept(self, light: IrradianceComponents) -> Floats:
         """Share of DC power that the named losses leave in each lit hour (lit,)."""
         product = np.ones(12)
         for monthly in self.losses.values():

@@ -51,7 +51,7 @@ class Drive:
     moving: float = 0.0
     speed: float = 10.0
 
-    def own_use(self, facing: Facing) -> NDArray[np.float64]:
+    def drive_consumption(self, facing: Facing) -> NDArray[np.float64]:
         """Energy taken in each hour, Wh (8760,): standby always, plus the motor for the angle turned."""
         turned = angle_between(facing, rolled(facing))
         return self.standby + self.moving * turned / self.speed / 60

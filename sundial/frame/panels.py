@@ -8,7 +8,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Panel:
     """One panel: ``power`` W at 1000 W/m2 and 25 degC, ``length`` and ``width`` m, ``mass`` kg,
-    ``gamma`` power temperature coefficient 1/K (negative), ``bifaciality`` 0 to 1, ``blocks`` with a bypass diode each,
+    ``gamma`` power temperature coefficient 1/K (negative), ``bifaciality`` 0 to 1, ``bypass_sections`` with a bypass diode each,
     side by side across the width; in a ``half_cut`` panel two halves of each lie in parallel, one along each end."""
 
     power: float
@@ -17,7 +17,7 @@ class Panel:
     mass: float = 0.0
     gamma: float = -0.0035
     bifaciality: float = 0.0
-    blocks: int = 3
+    bypass_sections: int = 3
     half_cut: bool = True
 
     @property

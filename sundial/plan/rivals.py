@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from sundial.days import DAYS, DECEMBER_SOLSTICE, JUNE_SOLSTICE, MARCH_EQUINOX, SEPTEMBER_EQUINOX
 from sundial.energy.production import TiltSurface
-from sundial.plan.tilt_plan import Floats, Plans
+from sundial.plan.tilt_plan import Floats, TiltPlan
 
 
 @dataclass(frozen=True)
@@ -87,7 +88,7 @@ class Effort:
         return self.minutes_per_move * self.people
 
 
-def paying_settings(plans: Plans, effort: Effort) -> int:
+def paying_settings(plans: Sequence[TiltPlan | None], effort: Effort) -> int:
     """The number of settings after which one more move stops paying: the most money left over per year.
 
     Each plan's energy at ``value_of_kwh``, less its moves at ``value_of_hour``. With an hour worth nothing every
@@ -97,7 +98,7 @@ def paying_settings(plans: Plans, effort: Effort) -> int:
         -np.inf
         if plan is None
         else plan.energy * (effort.value_of_kwh or 1e-9) - plan.moves * effort.minutes / 60 * effort.value_of_hour
-        for plan in plans.plans
+        for plan in plans
     ]
     top = max(left)
     return next(k for k, value in enumerate(left, 1) if value >= top - 1e-9 * abs(top))

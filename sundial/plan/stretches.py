@@ -18,14 +18,14 @@ NEVER = -1e30  # a day on which a tilt is not allowed
 
 
 @dataclass(frozen=True)
-class Holding:
+class TiltSequence:
     """Best total with at most k settings, and the tilt's index on each day (365,)."""
 
     total: float
     by_day: NDArray[np.int64]
 
 
-def best_holdings(score: NDArray[np.float64], most: int, may_move: NDArray[np.bool_] | None = None) -> list[Holding | None]:
+def best_sequences(score: NDArray[np.float64], most: int, may_move: NDArray[np.bool_] | None = None) -> list[TiltSequence | None]:
     """Best holdings for k = 1..``most`` settings a year.
 
     ``score`` (365, T) is what each tilt earns on each day, ``NEVER`` where it is not allowed; ``may_move`` (365,)
@@ -46,13 +46,13 @@ def best_holdings(score: NDArray[np.float64], most: int, may_move: NDArray[np.bo
             switched[day, :, 1:, :] = better
             np.maximum(value[:, 1:, :], top[:, :-1, None], out=value[:, 1:, :])
         value += score[day]
-    results: list[Holding | None] = []
-    best: Holding | None = None
+    results: list[TiltSequence | None] = []
+    best: TiltSequence | None = None
     for k in range(1, most + 1):
         found = _close(value, k if k > 1 else 0, bool(allowed[0]))
         if found is not None and (best is None or found[0] > best.total):
             total, first, used, last = found
-            best = Holding(total, _trace(switched, source, first, used, last))
+            best = TiltSequence(total, _trace(switched, source, first, used, last))
         results.append(best)
     return results
 

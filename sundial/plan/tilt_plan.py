@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Literal, NoReturn
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,19 +12,18 @@ from numpy.typing import NDArray
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
-from sundial.plan.months import demand_holdings, worst_month_holdings
-from sundial.plan.stretches import NEVER, Holding, best_holdings, runs
+from sundial.plan.months import demand_sequences, worst_month_sequences
+from sundial.plan.stretches import NEVER, TiltSequence, best_sequences, runs
 
 Floats = NDArray[np.float64]
 Goal = Literal["year", "winter", "months", "worst-month", "demand"]
 MOST_SETTINGS = 12
-EXACT_TILTS = 40  # for goals that judge whole months
 BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
 ASIDE = 1e-6  # weight of what lies outside the goal: it only settles ties
 
 
 @dataclass(frozen=True, eq=False)
-class Wish:
+class PlanConstraints:
     """What the person wants and what the frame and the wind allow.
 
     ``tilts`` reachable, rising; ``months`` 1 to 12 for goal "months"; ``demand`` (12,) kWh for goal "demand";
@@ -75,7 +73,7 @@ class Wish:
 
 
 @dataclass(frozen=True)
-class Setting:
+class Stretch:
     """One stretch of a plan: from day ``start`` for ``days`` days at ``tilt``.
 
     ``energy`` kWh and ``irradiation`` kWh/m2 of the stretch; the move at its start may fall on ``earliest`` to
@@ -107,7 +105,7 @@ class TiltPlan:
     kWh/m2 by irradiation; the worst month; or the demand left unmet, as a negative number)."""
 
     settings: int
-    stretches: tuple[Setting, ...]
+    stretches: tuple[Stretch, ...]
     tilt_by_day: tuple[float, ...]
     energy: float
     irradiation: float
@@ -119,11 +117,17 @@ class TiltPlan:
         return len(self.stretches) if len(self.stretches) > 1 else 0
 
 
+def refuse_settings(settings: int, fewest: int | None) -> NoReturn:
+    """BriefError where the caps and floors need more settings than are wanted."""
+    need = f"; it takes at least {fewest}" if fewest else ""
+    raise BriefError("plan.settings", f"the caps and floors cannot be met with {settings} setting(s) a year{need}")
+
+
 @dataclass(frozen=True, eq=False)
 class Plans:
     """Plans for 1..12 settings; None where the caps allow none with so few. ``every_day`` is the ceiling."""
 
-    wish: Wish
+    constraints: PlanConstraints
     plans: tuple[TiltPlan | None, ...]
     every_day: TiltPlan
 
@@ -131,9 +135,7 @@ class Plans:
         """The plan with so many settings; BriefError where the caps need more."""
         plan = self.plans[settings - 1]
         if plan is None:
-            fewest = next((k for k, found in enumerate(self.plans, 1) if found), None)
-            need = f"; it takes at least {fewest}" if fewest else ""
-            raise BriefError("plan.moves", f"the caps and floors cannot be met with {settings} setting(s) a year{need}")
+            refuse_settings(settings, next((k for k, found in enumerate(self.plans, 1) if found), None))
         return plan
 
     @property
@@ -145,68 +147,54 @@ class Plans:
         raise BriefError("plan.cap", "the caps and floors cannot be met with twelve settings a year")
 
 
-def make_plans(surface: TiltSurface, wish: Wish, latitude: float, most: int = MOST_SETTINGS) -> Plans:
-    """Exact plans for 1..``most`` settings. Every tilt of ``wish.tilts`` must be in the surface."""
-    year = _Year(surface, wish, latitude)
+def make_plans(surface: TiltSurface, constraints: PlanConstraints, latitude: float, most: int = MOST_SETTINGS) -> Plans:
+    """Exact plans for 1..``most`` settings. Every tilt of ``constraints.tilts`` must be in the surface."""
+    year = _Year(surface, constraints, latitude)
     plans = tuple(
-        None if found is None else year.plan(found.by_day, k) for k, found in enumerate(_holdings(year.score, wish, most), 1)
+        None if found is None else year.plan(found.by_day, k)
+        for k, found in enumerate(_sequences(year.score, constraints, most), 1)
     )
-    return Plans(wish, plans, year.held(year.score.argmax(axis=1), DAYS))
+    return Plans(constraints, plans, year.held(year.score.argmax(axis=1), DAYS))
 
 
-def _holdings(score: Floats, wish: Wish, most: int) -> list[Holding | None]:
-    if wish.goal == "worst-month":
-        return _refined(score, lambda part: worst_month_holdings(part, most, wish.may_move))
-    if wish.goal == "demand":
-        demand = wish.demand
+def _sequences(score: Floats, constraints: PlanConstraints, most: int) -> list[TiltSequence | None]:
+    if constraints.goal == "worst-month":
+        return worst_month_sequences(score, most, constraints.may_move)
+    if constraints.goal == "demand":
+        demand = constraints.demand
         if demand is None:
             raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
-        return _refined(score, lambda part: demand_holdings(part, demand, most, wish.may_move))
-    return best_holdings(score, most, wish.may_move)
-
-
-def _refined(score: Floats, solve: Callable[[Floats], list[Holding | None]]) -> list[Holding | None]:
-    """Goals that judge whole months cost the cube of the number of tilts. Up to ``EXACT_TILTS`` they are solved exactly;
-    with more, exactly on every fifth or so first, then on ever closer neighbours of the tilts found."""
-    tilts = score.shape[1]
-    step = 1 if tilts <= EXACT_TILTS else round(tilts / 18)
-    chosen = np.unique(np.append(np.arange(0, tilts, step), tilts - 1))
-    while True:
-        found = [None if one is None else Holding(one.total, chosen[one.by_day]) for one in solve(score[:, chosen])]
-        used = np.unique(np.concatenate([one.by_day for one in found if one is not None] or [chosen]))
-        if step == 1:
-            return found
-        step //= 2
-        chosen = np.unique(np.clip(used[:, None] + step * np.arange(-2, 3), 0, tilts - 1))
+        return demand_sequences(score, demand, most, constraints.may_move)
+    return best_sequences(score, most, constraints.may_move)
 
 
 @dataclass(frozen=True, eq=False)
 class _Year:
-    """A surface as a wish sees it. Holdings are given as the index of a reachable tilt on each day (365,)."""
+    """A surface as a constraints sees it. Holdings are given as the index of a reachable tilt on each day (365,)."""
 
     surface: TiltSurface
-    wish: Wish
+    constraints: PlanConstraints
     latitude: float
 
     @cached_property
     def weights(self) -> Floats:
-        return self.wish.weights(self.latitude)
+        return self.constraints.weights(self.latitude)
 
     @cached_property
     def columns(self) -> NDArray[np.int64]:
-        return np.array([self.surface.column(tilt) for tilt in self.wish.tilts])
+        return np.array([self.surface.column(tilt) for tilt in self.constraints.tilts])
 
     @cached_property
     def values(self) -> Floats:
         """What counts, of every tilt of the surface: (365, tilts)."""
-        counted = self.surface.energy if self.wish.by == "energy" else self.surface.irradiation
+        counted = self.surface.energy if self.constraints.by == "energy" else self.surface.irradiation
         weighted: Floats = counted * self.weights[:, None]
         return weighted
 
     @cached_property
     def score(self) -> Floats:
         """What each reachable tilt earns on each day, ``NEVER`` where it is not allowed."""
-        return np.where(self.wish.allowed(), self.values[:, self.columns], NEVER)
+        return np.where(self.constraints.allowed(), self.values[:, self.columns], NEVER)
 
     @cached_property
     def running(self) -> Floats:
@@ -214,17 +202,17 @@ class _Year:
         twice = np.concatenate([self.values, self.values])
         return np.concatenate([np.zeros((1, twice.shape[1])), np.cumsum(twice, axis=0)])
 
-    def held(self, by_day: NDArray[np.int64], settings: int, stretches: tuple[Setting, ...] = ()) -> TiltPlan:
+    def held(self, by_day: NDArray[np.int64], settings: int, stretches: tuple[Stretch, ...] = ()) -> TiltPlan:
         """A holding's totals."""
         days, columns = np.arange(DAYS), self.columns[by_day]
         energy, irradiation = self.surface.energy[days, columns], self.surface.irradiation[days, columns]
-        goal = _goal_value(self.wish, self.weights, energy if self.wish.by == "energy" else irradiation)
+        goal = _goal_value(self.constraints, self.weights, energy if self.constraints.by == "energy" else irradiation)
         tilts = tuple(self.surface.tilts[columns].tolist())
         return TiltPlan(settings, stretches, tilts, float(energy.sum()), float(irradiation.sum()), goal)
 
     def plan(self, by_day: NDArray[np.int64], settings: int) -> TiltPlan:
         """A holding as a plan, with the dates, slack and band of every stretch."""
-        loss = self.wish.slack * float(self.score[np.arange(DAYS), by_day].sum())
+        loss = self.constraints.slack * float(self.score[np.arange(DAYS), by_day].sum())
         found = runs(by_day)
         stretches = []
         for (_, before_length, before), (start, length, tilt) in zip(found[-1:] + found[:-1], found, strict=True):
@@ -236,7 +224,7 @@ class _Year:
                 early = self._reach((start - 1 - np.arange(before_length - 1)) % DAYS, tilt, before, loss)
                 late = self._reach(inside[:-1], before, tilt, loss)
             stretches.append(
-                Setting(
+                Stretch(
                     start,
                     length,
                     float(self.surface.tilts[column]),
@@ -255,9 +243,9 @@ class _Year:
         return int(over[0]) if over.size else len(days)
 
 
-def _goal_value(wish: Wish, weights: Floats, earned: Floats) -> float:
-    if wish.goal == "worst-month":
+def _goal_value(constraints: PlanConstraints, weights: Floats, earned: Floats) -> float:
+    if constraints.goal == "worst-month":
         return float(sum_by_month(earned).min())
-    if wish.goal == "demand" and wish.demand is not None:
-        return -float(np.maximum(wish.demand - sum_by_month(earned), 0).sum())
+    if constraints.goal == "demand" and constraints.demand is not None:
+        return -float(np.maximum(constraints.demand - sum_by_month(earned), 0).sum())
     return float(earned[weights == 1].sum())

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.shade.solids import Floats, struck
+from sundial.shade.solids import Floats, hits
 from sundial.shade.yard import Ground, Layer, Yard
 
 LOWEST_SUN = 2.0  # degrees: under it shadows run off the plan
@@ -124,7 +124,7 @@ def _with_edges(layer: Layer, around: Floats, corners: Floats) -> Floats:
 def _met(layer: Layer, point: Floats, azimuth: Floats, elevation: Floats) -> NDArray[np.bool_]:
     a, e = np.radians(azimuth), np.radians(np.maximum(elevation, 0.01))
     directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
-    return struck(layer.solids, point[None, :], directions)[:, 0]
+    return hits(layer.solids, point[None, :], directions)[:, 0]
 
 
 def _edge(layer: Layer, point: Floats, azimuth: Floats, inside: Floats, outside: Floats) -> Floats:

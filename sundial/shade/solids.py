@@ -51,7 +51,7 @@ class Solid(Protocol):
     @property
     def bounds(self) -> Bounds: ...
 
-    def struck(self, points: Floats, directions: Floats) -> Bools:
+    def hits(self, points: Floats, directions: Floats) -> Bools:
         """Which rays meet the body. ``points`` (P, 3), or (D, P, 3) where they differ by direction; ``directions``
         (D, 3); result (D, P)."""
         ...
@@ -73,7 +73,7 @@ class Body:
     def bounds(self) -> Bounds:
         return Bounds.of(self.corners)
 
-    def struck(self, points: Floats, directions: Floats) -> Bools:
+    def hits(self, points: Floats, directions: Floats) -> Bools:
         met = np.empty((len(directions), points.shape[-2]), dtype=bool)
         room = self.offsets - points @ self.normals.T  # distance to each face's plane, (P, F) or (D, P, F)
         room = np.ascontiguousarray(np.moveaxis(room, -1, 0))
@@ -129,7 +129,7 @@ class Column:
     def bounds(self) -> Bounds:
         return Bounds.of(self.corners)
 
-    def struck(self, points: Floats, directions: Floats) -> Bools:
+    def hits(self, points: Floats, directions: Floats) -> Bools:
         start, way, climb = points[..., :2] - self.middle, directions[:, :2], directions[:, 2]
         a = np.maximum((way * way).sum(axis=1), 1e-18)
         b = directions_dot(way, start)
@@ -172,7 +172,7 @@ class Ellipsoid:
     def bounds(self) -> Bounds:
         return Bounds.of(self.corners)
 
-    def struck(self, points: Floats, directions: Floats) -> Bools:
+    def hits(self, points: Floats, directions: Floats) -> Bools:
         start = (points - self.centre) / self.radii  # a unit sphere in stretched space
         along = directions / self.radii
         a = (along * along).sum(axis=1)[:, None]
@@ -244,16 +244,16 @@ class Ball:
         return found
 
 
-def struck(solids: Sequence[Solid], points: Floats, directions: Floats, ball: Ball | None = None) -> Bools:
+def hits(solids: Sequence[Solid], points: Floats, directions: Floats, ball: Ball | None = None) -> Bools:
     """Rays that meet any of the solids (D, P). ``ball`` is that of the points, where it is known."""
     found = np.zeros((len(directions), points.shape[-2]), dtype=bool)
     around = ball or Ball.round(points)
     for solid in solids:
         near = around.may_meet(solid, directions)
         if near.all():
-            found |= solid.struck(points, directions)
+            found |= solid.hits(points, directions)
         elif near.any():
-            found[near] |= solid.struck(points if points.ndim == 2 else points[near], directions[near])
+            found[near] |= solid.hits(points if points.ndim == 2 else points[near], directions[near])
     return found
 
 

@@ -54,7 +54,7 @@ def _moment(study: Study, moment: datetime, azimuth: float, elevation: float, ti
     if elevation > LOWEST_SUN:
         from shapely import MultiPoint
 
-        corners = study.stand.corners(tilt, study.azimuth)
+        corners = study.geometry.corners(tilt, study.azimuth)
         ray = unit(azimuth, elevation)
         for group in corners:
             hull = MultiPoint(cast(group, ray, study.yard.ground)).convex_hull

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sundial.days import DAY_OF_HOUR
 from sundial.energy.shaded import Shade
 from sundial.errors import BriefError
-from sundial.shade.sight import Sight, sight
+from sundial.shade.rays import RayTrace, trace_rays
 from sundial.shade.yard import Barrier, Building, Post, Tree, Yard
 from sundial.siting.season import season_of_need
 from sundial.study import Study
@@ -77,11 +77,11 @@ class Weights:
 
 
 @dataclass(frozen=True, eq=False)
-class Light:
-    """Light that gets to points of the yard: of the sun's bins and the dome's patches, as sights of bare points."""
+class PointIrradiance:
+    """PointIrradiance that gets to points of the yard: of the sun's bins and the dome's patches, as sights of bare points."""
 
-    sun: Sight
-    sky: Sight
+    sun: RayTrace
+    sky: RayTrace
     months: NDArray[np.int64]
     state: NDArray[np.int64]
 
@@ -95,18 +95,18 @@ class Light:
         return total
 
 
-def _fall(seen: Sight, month: int, weight: Floats) -> Floats:
+def _fall(seen: RayTrace, month: int, weight: Floats) -> Floats:
     """Sum of the weights of directions (D,) that reach each point (P,): the whole, less what is caught."""
     caught = [trace for trace in seen.traces if trace.light[month] < 1]
     left = np.full(seen.points, float(weight.sum()))
     if len(caught) == 1:
-        return np.asarray(left - weight[caught[0].rows] @ caught[0].struck * (1 - caught[0].light[month]))
+        return np.asarray(left - weight[caught[0].rows] @ caught[0].hits * (1 - caught[0].light[month]))
     rows = np.unique(np.concatenate([trace.rows for trace in caught])) if caught else np.zeros(0, dtype=np.int64)
     if not rows.size:
         return left
     through = np.ones((rows.size, seen.points), dtype=np.float32)
     for trace in caught:
-        through[np.searchsorted(rows, trace.rows)] *= np.where(trace.struck, np.float32(trace.light[month]), np.float32(1))
+        through[np.searchsorted(rows, trace.rows)] *= np.where(trace.hits, np.float32(trace.light[month]), np.float32(1))
     return np.asarray(left - weight[rows].sum() + weight[rows].astype(np.float32) @ through, dtype=float)
 
 
@@ -121,19 +121,19 @@ class Survey:
     def height(self) -> float:
         """Height of the middle of the array over the ground as it mostly stands, m."""
         tilts = self.study.own_facing[0].surface_tilt
-        half = self.study.stand.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
-        return float(self.study.stand.height + (0 if self.study.stand.spot.hub else half))
+        half = self.study.geometry.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
+        return float(self.study.geometry.height + (0 if self.study.geometry.spot.centre_pivot else half))
 
-    def light(self, x: Floats, y: Floats, chosen: NDArray[np.bool_] | None = None) -> Light:
-        """Trace from points (P,) at panel height; only in ``chosen`` (B,) of the sun's directions, where given."""
+    def light(self, x: Floats, y: Floats, chosen: NDArray[np.bool_] | None = None) -> PointIrradiance:
+        """LayerHits from points (P,) at panel height; only in ``chosen`` (B,) of the sun's directions, where given."""
         ground, shade = self.study.yard.ground, self.shade
         z = np.array([x, y]).T @ ground.gradient + self.height
         points = np.column_stack([x, y, z])
         directions = shade.bins.directions if chosen is None else shade.bins.directions[chosen]
-        sun, sky = sight(shade.yard, points, directions), sight(shade.yard, points, shade.dome.directions)
+        sun, sky = trace_rays(shade.yard, points, directions), trace_rays(shade.yard, points, shade.dome.directions)
         lights = [trace.light for trace in (*sun.traces, *sky.traces)] or [np.ones(12)]
         months, state = np.unique(np.stack(lights), axis=1, return_index=True, return_inverse=True)[1:]
-        return Light(sun, sky, months, state.reshape(-1))
+        return PointIrradiance(sun, sky, months, state.reshape(-1))
 
     def weights(self, turn: float, days: NDArray[np.bool_] | None = None) -> Weights:
         """Weights of the build's own mount under its plan, turned by ``turn`` degrees, over some days (365,)."""
@@ -143,7 +143,7 @@ class Survey:
         counted = np.ones(len(tilts)) if days is None else days[DAY_OF_HOUR[light.hours]].astype(float)
         t, a = np.radians(tilts), np.radians(azimuths)
         cosine = np.maximum(np.sin(t) * (light.east * np.sin(a) + light.north * np.cos(a)) + light.up * np.cos(t), 0)
-        direct = (light.beam + light.circumsolar) * cosine * shade.past_skyline * counted / 1000
+        direct = (light.beam + light.circumsolar) * cosine * shade.skyline_transmittance * counted / 1000
         bins, months = len(shade.bins.directions), light.months
         sun = np.bincount(shade.bins.of_hour * 12 + months, weights=direct, minlength=bins * 12).reshape(bins, 12)
         unique, at = np.unique(np.stack([np.round(tilts), np.round(azimuths / 3) * 3]), axis=1, return_inverse=True)
@@ -152,7 +152,7 @@ class Survey:
         patches = shade.dome.weights(unique[0], unique[1])
         # The patches' sum, drawn to the closed form of the open dome.
         patches *= ((1 + np.cos(np.radians(unique[0]))) / 2 / patches.sum(axis=1))[:, None]
-        sky = (patches.T @ by_facing) * shade.dome_past_skyline.T
+        sky = (patches.T @ by_facing) * shade.dome_transmittance.T
         ground = light.ground * (1 - np.cos(t)) / 2 * counted / 1000
         return Weights(
             np.asarray(sun, dtype=float), sky, np.asarray(np.bincount(months, weights=ground, minlength=12), dtype=float)
@@ -171,7 +171,7 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
     band = np.array_split(np.arange(len(y)), strip[1])[strip[0]]
     y = y[band]
     # Hour by hour: one bare point feels the edge of a bin where an array of many does not.
-    survey = Survey(study, Shade(study.light, study.stand, study.yard, study.skyline, size=0))
+    survey = Survey(study, Shade(study.light, study.geometry, study.yard, study.skyline, size=0))
     season = season_of_need(study)
     whole = survey.weights(0.0)
     lit = whole.sun.sum(axis=1) > 0
@@ -185,13 +185,13 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
                 found[index, row : row + TILE, column : column + TILE] = light.energy(weight).reshape(tile_x.shape)
     grid_x, grid_y = np.meshgrid(x, y)
     found[:, taken(study.yard, grid_x, grid_y, survey.height)] = np.nan
-    bare = Survey(study, Shade(study.light, study.stand, Yard(), None))
+    bare = Survey(study, Shade(study.light, study.geometry, Yard(), None))
     return YardMap(x, y, grid, found[0], found[1], bare.weights(0.0).total, bare.weights(0.0, season.days).total, season.name)
 
 
 def survey_of(study: Study) -> Survey:
     """The survey of a build's own yard and skyline."""
-    return Survey(study, Shade(study.light, study.stand, study.yard, study.skyline, given_bins=study.sun_bins))
+    return Survey(study, Shade(study.light, study.geometry, study.yard, study.skyline, given_bins=study.sun_bins))
 
 
 def taken(yard: Yard, x: Floats, y: Floats, height: float) -> NDArray[np.bool_]:

@@ -28,8 +28,8 @@ def plan_shade(study: Study, open_sky: Study | None = None) -> PlanShade | None:
     without it, where it is known."""
     if study.shade is None:
         return None
-    chosen = study.own_plans.with_settings(study.brief.plan.moves)
-    bare = (open_sky or study.open_sky).own_plans.with_settings(study.brief.plan.moves)
+    chosen = study.own_plans.with_settings(study.brief.plan.settings)
+    bare = (open_sky or study.open_sky).own_plans.with_settings(study.brief.plan.settings)
     winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
     for day, season in ((winter, "winter"), ((winter + 182) % 365, "summer")):
         before, after = bare.tilt_by_day[day], chosen.tilt_by_day[day]
@@ -67,7 +67,7 @@ def _cause(study: Study, day: int, before: float, after: float) -> str:
     around = np.abs((np.arange(DAYS) - day + 182) % DAYS - 182) <= 60
     caught = shade.caught(abs(after), study.azimuth, around)
     for name in sorted(caught, key=lambda owner: -caught[owner])[:LOOKED_AT]:
-        plans = make_plans(study.surface_without(name), study.wish(), study.site.latitude, study.brief.plan.moves)
-        if abs(plans.with_settings(study.brief.plan.moves).tilt_by_day[day] - before) <= abs(before - after) / 2:
+        plans = make_plans(study.surface_without(name), study.constraints(), study.site.latitude, study.brief.plan.settings)
+        if abs(plans.with_settings(study.brief.plan.settings).tilt_by_day[day] - before) <= abs(before - after) / 2:
             return name if name.lower().startswith("the ") else f"“{name}”"
     return "Shade"

@@ -18,8 +18,8 @@ from sundial.days import (
     spoken_day,
 )
 from sundial.energy.shaded import SKYLINE
+from sundial.shade.rays import trace_rays
 from sundial.shade.shadows import Outline, outlines
-from sundial.shade.sight import sight
 from sundial.study import Study
 from sundial.sun import sun_through
 
@@ -87,7 +87,7 @@ def _lost(study: Study, year: int) -> dict[str, tuple[Lost, ...]]:
         a, e = np.radians(azimuth[up]), np.radians(elevation[up])
         directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
         taken: dict[str, NDArray[np.bool_]] = {}
-        for trace in sight(study.yard, study.middle[None, :], directions).traces:
+        for trace in trace_rays(study.yard, study.middle[None, :], directions).traces:
             if trace.light[month] < 0.5:
                 taken.setdefault(trace.owner, np.zeros(len(a), dtype=bool))[trace.rows] = True
         if study.skyline is not None:

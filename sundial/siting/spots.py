@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sundial.brief.model import TwoAxisMount
 from sundial.energy.production import Production
 from sundial.errors import BriefError
+from sundial.progress import Report, unwatched
 from sundial.siting.ground import Survey, Window, survey_of, taken, window_of
 from sundial.siting.season import season_of_need
 from sundial.siting.whatif import with_spot, year_of
@@ -40,7 +41,11 @@ class GoodSpot:
 
 
 def best_spots(
-    study: Study, count: int = 3, goal: For = "year", area: Sequence[tuple[float, float]] | None = None
+    study: Study,
+    count: int = 3,
+    goal: For = "year",
+    area: Sequence[tuple[float, float]] | None = None,
+    report: Report = unwatched,
 ) -> list[GoodSpot]:
     """Search place and facing together, over the whole yard or inside the polygon ``area``; best first.
 
@@ -56,19 +61,22 @@ def best_spots(
     base = study.site.equator_ward
     days = season.days if goal == "season" else None
     x, y, scores = _scores(study, survey, window, area, [base + turn - study.azimuth for turn in turns], days)
-    apart = max(APART, study.stand.size[0] * 0.75, np.hypot(window.east - window.west, window.north - window.south) / 10)
+    apart = max(APART, study.geometry.size[0] * 0.75, np.hypot(window.east - window.west, window.north - window.south) / 10)
     found: list[GoodSpot] = []
-    for column, row, turn in _peaks(scores, x, y, apart, 2 * count):
+    peaks = _peaks(scores, x, y, apart, 2 * count)
+    for number, (column, row, turn) in enumerate(peaks):
+        report(number, len(peaks) + count)
         at = float(x[column]), float(y[row])
-        tried = [_stand(study, made, season.days, *at, base + angle) for angle in dict.fromkeys((0, turns[turn]))]
+        tried = [_evaluate_spot(study, made, season.days, *at, base + angle) for angle in dict.fromkeys((0, turns[turn]))]
         found += _better(tried, goal)
     found.sort(key=lambda spot: -_value(spot, goal))
     polished: list[GoodSpot] = []
-    for spot in found[:count]:
+    for number, spot in enumerate(found[:count]):
+        report(len(peaks) + number, len(peaks) + count)
         start = spot
         for step in FINER if len(turns) > 1 else ():
             for way in (step, -step):
-                turned = _stand(study, made, season.days, spot.x, spot.y, spot.azimuth + way)
+                turned = _evaluate_spot(study, made, season.days, spot.x, spot.y, spot.azimuth + way)
                 if turned and _value(turned, goal) > _value(spot, goal):
                     spot = turned
                     break
@@ -92,7 +100,7 @@ def _value(spot: GoodSpot, goal: For) -> float:
 def _window(study: Study, area: Sequence[tuple[float, float]] | None) -> Window:
     if area is None:
         # The array stands wholly inside the yard's own margin.
-        yard, inside = window_of(study), max(study.stand.size) / 2
+        yard, inside = window_of(study), max(study.geometry.size) / 2
         return Window(yard.west + inside, yard.south + inside, yard.east - inside, yard.north - inside)
     from shapely import Polygon
 
@@ -126,7 +134,7 @@ def _scores(
     energy = np.stack([light.energy(survey.weights(turn, days)).reshape(grid_x.shape) for turn in turns])
     blocked = taken(study.yard, grid_x, grid_y, survey.height)
     energy[:, blocked] = 0.0
-    size = max(1, round(max(study.stand.size) / step))
+    size = max(1, round(max(study.geometry.size) / step))
     smooth = np.stack([uniform_filter(layer, size=size, mode="nearest") for layer in energy])
     outside = blocked
     if area is not None:
@@ -150,7 +158,9 @@ def _peaks(scores: Floats, x: Floats, y: Floats, apart: float, most: int) -> lis
     return chosen
 
 
-def _stand(study: Study, made: Production, days: NDArray[np.bool_], x: float, y: float, azimuth: float) -> GoodSpot | None:
+def _evaluate_spot(
+    study: Study, made: Production, days: NDArray[np.bool_], x: float, y: float, azimuth: float
+) -> GoodSpot | None:
     """The array at a place; None where it would stand inside something."""
     x, y, azimuth = round(x, 1), round(y, 1), azimuth % 360
     try:

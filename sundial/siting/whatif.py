@@ -12,7 +12,7 @@ from sundial.energy.production import Production, produce
 from sundial.energy.shaded import SKYLINE
 from sundial.errors import BriefError
 from sundial.frame.mounts import Facing
-from sundial.shade.sight import OWN
+from sundial.shade.rays import OWN
 from sundial.siting.season import season_of_need
 from sundial.study import Study
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from sundial.days import MONTH_LENGTHS, MONTH_STARTS
 from sundial.errors import BriefError
-from sundial.sky.grow import clear_by_month, grow_year
+from sundial.sky.synthetic import clear_by_month, synthesise_year
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site, sun_year
 
@@ -106,7 +106,7 @@ def monthly_irradiation(climate: Climate, site: Site) -> NDArray[np.float64]:
 def made_up_year(name: str, site: Site, seed: int) -> WeatherYear:
     """A year of one of the invented climates at a site."""
     climate = climate_named(name)
-    return grow_year(
+    return synthesise_year(
         site,
         monthly_irradiation(climate, site),
         turned(climate.temp_air, site.latitude) - LAPSE * site.elevation,

@@ -32,7 +32,7 @@ class WeatherYear:
     source: str
     trust: str
     notes: tuple[str, ...] = field(default=())
-    grown: bool = False
+    synthetic: bool = False
     made_up: bool = False
 
     def __post_init__(self) -> None:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 
 from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
 from sundial.errors import BriefError
+from sundial.money.finance import Outcome, outcome
+from sundial.money.uncertainty import Spread, gain_spread
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import Study
-from sundial.worth.finance import Outcome, outcome
-from sundial.worth.uncertainty import Spread, gain_spread
 
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
 TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis")
@@ -54,7 +55,7 @@ class Way:
     upkeep: float
     minutes: float
     moves: int
-    own_use: float
+    drive_consumption: float
     tilt: float | None
     money: Outcome
     spread: Spread
@@ -80,27 +81,44 @@ class Comparison:
 
 
 @dataclass(frozen=True)
-class _Made:
-    """A way before it is priced."""
+class WayEnergy:
+    """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one."""
 
     kind: str
     name: str
     energy: float
     irradiation: float
     moves: int = 0
-    own_use: float = 0.0
+    drive_consumption: float = 0.0
     tilt: float | None = None
 
 
-def compare(study: Study) -> Comparison:
-    """Compare every way against the base: their tilt now, else their fixed mount, else the best fixed tilt."""
+@dataclass(frozen=True)
+class Ways:
+    """What the base and every way make; follows from no price. ``added``: the brief's own options by their number."""
+
+    base: WayEnergy
+    standard: tuple[WayEnergy, ...]
+    added: tuple[tuple[int, WayEnergy], ...]
+
+
+def ways_of(study: Study) -> Ways:
+    """Compute what every way makes. The base: their tilt now, else their fixed mount, else the best fixed tilt."""
+    options = study.brief.options
+    off = {option.row for option in options if option.row and option.off}
+    added = tuple((i, _added(study, one, i)) for i, one in enumerate(options) if one.row is None and not one.off)
+    return Ways(_base(study), tuple(_standard(study, off)), added)
+
+
+def compare(study: Study, ways: Ways | None = None) -> Comparison:
+    """Price every way against the base. ``ways``: what they make, where it is known already."""
+    made = ways or ways_of(study)
     priced: dict[str, OptionBrief] = {option.row: option for option in study.brief.options if option.row}
     off = tuple(row for row, option in priced.items() if option.off)
-    base = _base(study)
-    rows = [_priced(study, base, made, priced.get(made.kind)) for made in _standard(study, set(off))]
-    for index, option in enumerate(study.brief.options):
-        if option.row is None and not option.off:
-            rows.append(replace(_priced(study, base, _added(study, option, index), option), key=f"added-{index}"))
+    base = made.base
+    rows = [_priced(study, base, one, priced.get(one.kind)) for one in made.standard]
+    for index, one in made.added:
+        rows.append(replace(_priced(study, base, one, study.brief.options[index]), key=f"added-{index}"))
     if "more-panels" not in off:
         more = _more_panels(study, base, rows)
         if more:
@@ -108,28 +126,28 @@ def compare(study: Study) -> Comparison:
     return Comparison(_priced(study, base, base, None, is_base=True), tuple(rows), off)
 
 
-def _base(study: Study) -> _Made:
+def _base(study: Study) -> WayEnergy:
     mount, now = study.brief.mount, study.brief.plan.tilt_now
     if now is None and isinstance(mount, FixedMount):
         now = mount.tilt
     if now is not None:
-        made = study.standing(now)
-        return _Made("yours", NAMES["yours"], made.year, float(made.irradiation.sum()), tilt=now)
+        made = study.fixed_tilt_year(now)
+        return WayEnergy("yours", NAMES["yours"], made.year, float(made.irradiation.sum()), tilt=now)
     return _best_fixed(study)
 
 
-def _best_fixed(study: Study) -> _Made:
+def _best_fixed(study: Study) -> WayEnergy:
     plan = study.plans(goal="year").simplest
     tilt = plan.stretches[0].tilt if plan.moves == 0 else None
-    return _Made("best-fixed", NAMES["best-fixed"], plan.energy, plan.irradiation, plan.moves, tilt=tilt)
+    return WayEnergy("best-fixed", NAMES["best-fixed"], plan.energy, plan.irradiation, plan.moves, tilt=tilt)
 
 
-def _standard(study: Study, without: set[str]) -> list[_Made]:
+def _standard(study: Study, without: AbstractSet[str]) -> list[WayEnergy]:
     """The rows that are always there, but for those switched off or brought by the brief itself."""
-    made: list[_Made] = []
+    made: list[WayEnergy] = []
     if "flat" not in without:
-        flat = study.standing(0.0)
-        made.append(_Made("flat", NAMES["flat"], flat.year, float(flat.irradiation.sum()), tilt=0.0))
+        flat = study.fixed_tilt_year(0.0)
+        made.append(WayEnergy("flat", NAMES["flat"], flat.year, float(flat.irradiation.sum()), tilt=0.0))
     if "best-fixed" not in without:
         made.append(_best_fixed(study))
     if study.brief.plan.tilt_now is not None and "yours" not in without:
@@ -153,25 +171,25 @@ def _standard(study: Study, without: set[str]) -> list[_Made]:
     return made
 
 
-def _hand(kind: str, plan: TiltPlan) -> _Made:
-    return _Made(kind, NAMES[kind], plan.energy, plan.irradiation, plan.moves)
+def _hand(kind: str, plan: TiltPlan) -> WayEnergy:
+    return WayEnergy(kind, NAMES[kind], plan.energy, plan.irradiation, plan.moves)
 
 
 def _mounted(
     study: Study, kind: str, name: str, mount: FixedMount | SteppedMount | OneAxisMount | TwoAxisMount, settings: int | None
-) -> _Made:
+) -> WayEnergy:
     production = study.production(mount, settings)
     moves = 0
     if isinstance(mount, SteppedMount):
-        moves = (settings or study.brief.plan.moves) if (settings or study.brief.plan.moves) > 1 else 0
+        moves = (settings or study.brief.plan.settings) if (settings or study.brief.plan.settings) > 1 else 0
     elif isinstance(mount, OneAxisMount) and mount.axis_tilts and len(set(mount.axis_tilts)) > 1:
         moves = settings or 2
     tilt = mount.tilt if isinstance(mount, FixedMount) else None
-    own_use = production.ledger["own_use"]
-    return _Made(kind, name, production.year, float(production.irradiation.sum()), moves, own_use, tilt)
+    drive_consumption = production.ledger["own_use"]
+    return WayEnergy(kind, name, production.year, float(production.irradiation.sum()), moves, drive_consumption, tilt)
 
 
-def _added(study: Study, option: OptionBrief, index: int) -> _Made:
+def _added(study: Study, option: OptionBrief, index: int) -> WayEnergy:
     if option.mount is None:
         raise BriefError(f"options[{index}].mount", 'is missing (or name a standard row with "row")')
     mount = option.mount
@@ -179,7 +197,7 @@ def _added(study: Study, option: OptionBrief, index: int) -> _Made:
     return _mounted(study, kind, option.name or mount.kind, mount, option.settings)
 
 
-def _priced(study: Study, base: _Made, made: _Made, option: OptionBrief | None, is_base: bool = False) -> Way:
+def _priced(study: Study, base: WayEnergy, made: WayEnergy, option: OptionBrief | None, is_base: bool = False) -> Way:
     plan, worth = study.brief.plan, study.brief.worth
     each = plan.minutes_per_move * plan.people
     if option is not None and option.minutes_per_move is not None:
@@ -202,7 +220,7 @@ def _priced(study: Study, base: _Made, made: _Made, option: OptionBrief | None, 
         upkeep=upkeep,
         minutes=minutes,
         moves=made.moves,
-        own_use=made.own_use,
+        drive_consumption=made.drive_consumption,
         tilt=made.tilt,
         money=money,
         spread=gain_spread(study.weather, base.energy, extra, made.kind, money, cost),
@@ -210,7 +228,7 @@ def _priced(study: Study, base: _Made, made: _Made, option: OptionBrief | None, 
     )
 
 
-def _extra_cost(study: Study, made: _Made, option: OptionBrief | None) -> float | None:
+def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> float | None:
     """The option's price; moving a frame that already has its holes, or standing still, costs nothing extra."""
     if option is not None and option.extra_cost is not None:
         return option.extra_cost
@@ -234,11 +252,11 @@ def panels_for(study: Study, base_energy: float, extra_kwh: float) -> SamePanels
     return SamePanels(exact, count, None if price is None else count * price, count * study.array.panel.area)
 
 
-def _same_as_panels(study: Study, base: _Made, extra: float) -> SamePanels | None:
+def _same_as_panels(study: Study, base: WayEnergy, extra: float) -> SamePanels | None:
     return panels_for(study, base.energy, extra)
 
 
-def _more_panels(study: Study, base: _Made, rows: list[Way]) -> Way | None:
+def _more_panels(study: Study, base: WayEnergy, rows: list[Way]) -> Way | None:
     best = max(rows, key=lambda row: row.extra_kwh, default=None)
     if best is None or best.same_as_panels is None:
         return None
@@ -258,7 +276,7 @@ def _more_panels(study: Study, base: _Made, rows: list[Way]) -> Way | None:
         upkeep=0.0,
         minutes=0.0,
         moves=0,
-        own_use=0.0,
+        drive_consumption=0.0,
         tilt=base.tilt,
         money=money,
         spread=gain_spread(study.weather, base.energy, energy, "more-panels", money, same.cost),

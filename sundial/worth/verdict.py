@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from sundial.money.finance import Terms, grid_price, outcome
+from sundial.money.uncertainty import PRICE_SPREAD
 from sundial.study import Study
 from sundial.worth.comparison import HAND_KINDS, TRACKER_KINDS, Comparison, Way
-from sundial.worth.finance import Terms, grid_price, outcome
-from sundial.worth.uncertainty import PRICE_SPREAD
 
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
 
@@ -235,5 +235,5 @@ def _rests_on(study: Study, way: Way | None, currency: str) -> str:
     )
     found = swings(study, way) if way else []
     weakest = f"; its weakest number is the {found[0].name.lower()}" if found else ""
-    sky = " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.weather.grown else ""
+    sky = " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.weather.synthetic else ""
     return f"{words}{weakest}{sky}."

@@ -85,7 +85,7 @@ def png(width: int, height: int) -> bytes:
 
 def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
     page = bare
-    start = {key: value for key, value in held(page).items() if key in ("objects_held", "skyline", "x", "y")}
+    start = {key: value for key, value in held(page).items() if key in ("obstacles", "skyline", "x", "y")}
 
     # A house and two trees.
     page.get_by_role("button", name="House", exact=True).click()
@@ -95,8 +95,8 @@ def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
         page.get_by_role("button", name="Tree", exact=True).click()
         page.mouse.click(*metres(page, x, y))
         settle(page)
-    assert [thing["name"] for thing in held(page)["objects_held"]] == ["House", "Tree", "Tree 2"]
-    assert held(page)["objects_held"][0]["footprint"] == [[-9, -9], [-4, -9], [-4, -5], [-9, -5]]
+    assert [thing["name"] for thing in held(page)["obstacles"]] == ["House", "Tree", "Tree 2"]
+    assert held(page)["obstacles"][0]["footprint"] == [[-9, -9], [-4, -9], [-4, -5], [-9, -5]]
     first = loss(page)
     assert first > 100
 
@@ -105,7 +105,7 @@ def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
     page.get_by_label("Height", exact=True).fill("29 ft 6 in")
     page.get_by_label("Height", exact=True).press("Tab")
     settle(page)
-    assert held(page)["objects_held"][1]["height"] == pytest.approx(8.99, abs=0.01)
+    assert held(page)["obstacles"][1]["height"] == pytest.approx(8.99, abs=0.01)
     assert loss(page) > first
 
     # A skyline, traced reading by reading; the compass is turned to true.
@@ -178,7 +178,7 @@ def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
     assert {key: held(page)[key] for key in start} == start
     page.locator("#redo").click()
     settle(page)
-    assert [thing["name"] for thing in held(page)["objects_held"]] == ["House"]
+    assert [thing["name"] for thing in held(page)["obstacles"]] == ["House"]
 
 
 def plan_sentence(page: Page) -> str:
@@ -199,7 +199,7 @@ def test_every_drawing_action_by_keyboard(bare: Page):
         for _ in range({"House": 14, "Tree": 10, "Wall": 6, "Fence": 4, "Post": 2, "Rail": 0}[name]):
             page.keyboard.press("Shift+ArrowDown")
     settle(page)
-    things = {thing["name"]: thing for thing in held(page)["objects_held"]}
+    things = {thing["name"]: thing for thing in held(page)["obstacles"]}
     assert set(things) == {"House", "Tree", "Wall", "Fence", "Post", "Rail"}
     tree = things["Tree"]
 
@@ -207,33 +207,33 @@ def test_every_drawing_action_by_keyboard(bare: Page):
     page.keyboard.press("ArrowRight")
     page.keyboard.press("+")
     settle(page)
-    moved = next(thing for thing in held(page)["objects_held"] if thing["name"] == "Tree")
+    moved = next(thing for thing in held(page)["obstacles"] if thing["name"] == "Tree")
     assert moved["at"][0] == pytest.approx(tree["at"][0] + 0.1)
     assert moved["crown_radius"] == pytest.approx(tree["crown_radius"] * 1.1)
 
     page.locator('#plan [data-thing="House"]').focus()
     page.keyboard.press("]")
     settle(page)
-    turned = next(thing for thing in held(page)["objects_held"] if thing["name"] == "House")
+    turned = next(thing for thing in held(page)["obstacles"] if thing["name"] == "House")
     assert turned["footprint"] != things["House"]["footprint"]
     assert turned["roof_azimuth"] == pytest.approx(95)
 
     page.keyboard.press("d")
     settle(page)
-    assert "House 2" in [thing["name"] for thing in held(page)["objects_held"]]
+    assert "House 2" in [thing["name"] for thing in held(page)["obstacles"]]
     page.keyboard.press("Delete")
     settle(page)
-    assert "House 2" not in [thing["name"] for thing in held(page)["objects_held"]]
+    assert "House 2" not in [thing["name"] for thing in held(page)["obstacles"]]
     page.keyboard.press("Control+z")
     settle(page)
-    assert "House 2" in [thing["name"] for thing in held(page)["objects_held"]]
+    assert "House 2" in [thing["name"] for thing in held(page)["obstacles"]]
 
     # A corner, the array, its numbers.
     page.locator('#plan [data-thing="Wall"]').focus()
     page.get_by_role("button", name="End 1 of Wall: arrows move it").focus()
     page.keyboard.press("Shift+ArrowLeft")
     settle(page)
-    wall = next(thing for thing in held(page)["objects_held"] if thing["name"] == "Wall")
+    wall = next(thing for thing in held(page)["obstacles"] if thing["name"] == "Wall")
     assert wall["line"][0][0] == pytest.approx(things["Wall"]["line"][0][0] - 1)
     page.locator('#plan [data-thing="array"]').focus()
     page.keyboard.press("Shift+ArrowUp")
@@ -266,7 +266,7 @@ def test_refusals_stand_by_the_thing_and_lose_nothing(bare: Page):
     page.get_by_label("Height of its top", exact=True).fill("6,5")
     page.get_by_label("Height of its top", exact=True).press("Tab")
     settle(page)
-    assert held(page)["objects_held"][0]["height"] == 6.5
+    assert held(page)["obstacles"][0]["height"] == 6.5
     # A footprint that crosses itself.
     page.get_by_role("button", name="House", exact=True).click()
     drag(page, (-9, -9), (-5, -6))
@@ -290,10 +290,10 @@ def test_two_tabs_do_not_overwrite_each_other(bare: Page):
     page.locator('#plan [data-thing="Post"]').focus()
     page.keyboard.press("Shift+ArrowRight")
     expect(page.locator("#notice")).to_contain_text("“Post” is not there any more.")
-    assert held(page)["objects_held"] == []
+    assert held(page)["obstacles"] == []
     page.get_by_role("button", name="Put mine in its place").click()
     settle(page)
-    assert held(page)["objects_held"][0]["at"] == [6, -5]
+    assert held(page)["obstacles"][0]["at"] == [6, -5]
     other.close()
 
 
@@ -378,7 +378,7 @@ def test_a_waiting_save_is_not_put_aside_for_the_pitch(bare: Page):
     page.wait_for_timeout(300)
     slow[0].continue_()
     settle(page)
-    assert {thing["name"] for thing in held(page)["objects_held"]} == {"Tree", "Post"}
+    assert {thing["name"] for thing in held(page)["obstacles"]} == {"Tree", "Post"}
 
 
 def test_wiring_by_pressing_panels(honey: Page):

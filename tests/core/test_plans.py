@@ -14,11 +14,11 @@ from sundial.brief.read import brief_of
 from sundial.days import sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
-from sundial.plan.months import demand_holdings, worst_month_holdings
+from sundial.plan.months import demand_sequences, worst_month_sequences
+from sundial.plan.report import plan_report, stretch_curve, tracker_years
 from sundial.plan.rivals import Effort, paying_settings
-from sundial.plan.stretches import NEVER, best_holdings, runs
-from sundial.plan.tilt_plan import Wish, make_plans
-from sundial.report import plan_report, stretch_curve, tracker_years
+from sundial.plan.stretches import NEVER, best_sequences, runs
+from sundial.plan.tilt_plan import PlanConstraints, make_plans
 from sundial.sky.weather_year import flipped
 from sundial.study import Study
 from tests.core.conftest import study_of
@@ -70,7 +70,7 @@ def test_plans_are_exact(seed):
     random = np.random.default_rng(seed)
     score = np.repeat(random.random((5, 3)) * 10, 73, axis=0) + random.random((365, 3)) * 0.01
     may_move = np.arange(365) % 73 == 0
-    for settings, found in enumerate(best_holdings(score, 4, may_move), 1):
+    for settings, found in enumerate(best_sequences(score, 4, may_move), 1):
         if settings > 1:
             assert found is not None
             assert found.total == pytest.approx(brute(score, settings, 5))
@@ -94,7 +94,7 @@ def plain_dynamic(score: np.ndarray, settings: int) -> float:
 
 def test_plans_are_exact_over_all_rotations_of_the_real_year(upland):
     weekly = upland.surface().energy[:, 10:70:6]
-    found = best_holdings(weekly, 4)
+    found = best_sequences(weekly, 4)
     for settings in (2, 3):
         assert found[settings - 1].total == pytest.approx(plain_dynamic(weekly, settings), rel=1e-12)
 
@@ -108,11 +108,11 @@ def test_runs_close_the_year():
 @given(st.lists(st.integers(0, 90), min_size=2, max_size=7, unique=True), st.integers(0, 90))
 def test_more_moves_and_more_holes_never_give_less(tilts, more):
     study = _shared()
-    few = make_plans(study.surface(), Wish(np.unique(np.array(tilts, float))), 42.9)
+    few = make_plans(study.surface(), PlanConstraints(np.unique(np.array(tilts, float))), 42.9)
     energies = [plan.energy for plan in few.plans]
     assert all(b >= a - 1e-9 for a, b in zip(energies, energies[1:], strict=False))
     assert few.every_day.energy >= energies[-1] - 1e-9
-    wider = make_plans(study.surface(), Wish(np.unique(np.array([*tilts, more], float))), 42.9)
+    wider = make_plans(study.surface(), PlanConstraints(np.unique(np.array([*tilts, more], float))), 42.9)
     assert all(b.energy >= a.energy - 1e-9 for a, b in zip(few.plans, wider.plans, strict=True))
 
 
@@ -120,8 +120,8 @@ def test_more_moves_and_more_holes_never_give_less(tilts, more):
 def test_a_cap_never_gives_more(cap, goal):
     study = _shared()
     tilts = np.arange(0.0, 91, 5)
-    free = make_plans(study.surface(), Wish(tilts, goal), 42.9, 4)
-    capped = make_plans(study.surface(), Wish(tilts, goal, cap=np.array(cap, float)), 42.9, 4)
+    free = make_plans(study.surface(), PlanConstraints(tilts, goal), 42.9, 4)
+    capped = make_plans(study.surface(), PlanConstraints(tilts, goal, cap=np.array(cap, float)), 42.9, 4)
     for k in range(4):
         if capped.plans[k] is not None:
             assert capped.plans[k].goal_value <= free.plans[k].goal_value + 1e-6
@@ -149,7 +149,10 @@ def test_the_mirrored_sky_gives_the_mirrored_plan():
     for goal in ("year", "winter"):
         if goal == "winter":
             assert (np.roll(winter_days(42), 182) == winter_days(-42)).mean() > 0.98
-        here, there = make_plans(surface, Wish(tilts, goal), 42.9, 4), make_plans(turned, Wish(tilts, goal), -42.9, 4)
+        here, there = (
+            make_plans(surface, PlanConstraints(tilts, goal), 42.9, 4),
+            make_plans(turned, PlanConstraints(tilts, goal), -42.9, 4),
+        )
         for a, b in zip(here.plans, there.plans, strict=True):
             assert b.energy == pytest.approx(a.energy, rel=2e-3)
             if goal == "year" and a.moves:
@@ -227,7 +230,7 @@ def test_chosen_months_count_alone():
 
 def test_the_worst_month_is_as_high_as_it_can_be(greensboro):
     daily = greensboro.surface().energy[:, ::5]
-    plans = worst_month_holdings(daily, 12, np.ones(365, dtype=bool))
+    plans = worst_month_sequences(daily, 12, np.ones(365, dtype=bool))
     worst = [float(sum_by_month(daily[np.arange(365), p.by_day]).min()) for p in plans if p]
     assert all(b >= a - 1e-9 for a, b in zip(worst, worst[1:], strict=False))
     best_possible = sum_by_month(daily).max(axis=1).min()
@@ -238,7 +241,7 @@ def test_the_worst_month_is_as_high_as_it_can_be(greensboro):
 @pytest.mark.parametrize("goal", ["worst-month", "demand"])
 def test_with_many_tilts_the_refined_search_is_as_good_as_the_exact_one(greensboro, goal, monkeypatch):
     tilts = np.arange(0.0, 91, 2)
-    wish = Wish(tilts, goal, demand=np.full(12, 430.0))
+    wish = PlanConstraints(tilts, goal, demand=np.full(12, 430.0))
     refined = make_plans(greensboro.surface(), wish, 36.1, 3)
     monkeypatch.setattr("sundial.plan.tilt_plan.EXACT_TILTS", 90)
     exact = make_plans(greensboro.surface(), wish, 36.1, 3)
@@ -250,7 +253,7 @@ def test_with_many_tilts_the_refined_search_is_as_good_as_the_exact_one(greensbo
 def test_demand_is_met_before_waste_is_saved(greensboro):
     daily = greensboro.surface().energy[:, ::10]
     demand = np.full(12, 420.0)
-    found = demand_holdings(daily, demand, 4, np.ones(365, dtype=bool))
+    found = demand_sequences(daily, demand, 4, np.ones(365, dtype=bool))
     unmet = [np.maximum(demand - sum_by_month(daily[np.arange(365), p.by_day]), 0).sum() for p in found if p]
     assert all(b <= a + 1e-6 for a, b in zip(unmet, unmet[1:], strict=False))
     every = [np.maximum(demand - sum_by_month(daily[:, tilt]), 0).sum() for tilt in range(daily.shape[1])]
@@ -268,13 +271,13 @@ def test_a_cap_that_leaves_no_tilt_says_which_month():
 def test_a_cap_that_needs_more_settings_says_how_many():
     study = study_of(
         mount={"kind": "stepped", "tilts": [20.0, 50.0]},
-        plan={"cap": [30.0] * 6 + [90.0] * 6, "floor": [0.0] * 6 + [40.0] * 6, "moves": 1},
+        plan={"cap": [30.0] * 6 + [90.0] * 6, "floor": [0.0] * 6 + [40.0] * 6, "settings": 1},
     )
     with pytest.raises(BriefError, match="at least 2"):
         study.own_plans.with_settings(1)
     assert study.own_plans.simplest.moves == 2
     report = plan_report(
-        study_of(mount={"kind": "stepped", "tilts": [20.0, 50.0]}, plan={"cap": [30.0] * 6 + [90.0] * 6, "moves": 2})
+        study_of(mount={"kind": "stepped", "tilts": [20.0, 50.0]}, plan={"cap": [30.0] * 6 + [90.0] * 6, "settings": 2})
     )
     assert report.cap_price > 0
 
@@ -391,4 +394,4 @@ def test_the_report_holds_together(upland):
 
 def test_nothing_allowed_means_no_plan():
     score = np.full((365, 2), NEVER)
-    assert best_holdings(score, 2) == [None, None]
+    assert best_sequences(score, 2) == [None, None]

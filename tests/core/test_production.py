@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sundial.brief.model import FixedMount, OneAxisMount, TwoAxisMount
-from sundial.energy.light import sun_direction
+from sundial.energy.irradiance import sun_direction
 from sundial.energy.rear import rear_irradiance
 from sundial.energy.system import FAIMAN
 from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
 from sundial.frame.panels import Array, Panel
-from sundial.siting.prices import shade_report
+from sundial.siting.report import shade_report
 from tests.core.conftest import study_of
 
 
@@ -51,14 +51,14 @@ def test_energy_is_what_pvlibs_pieces_give_in_a_row(greensboro):
     )
     dc = pvlib.pvsystem.pvwatts_dc(behind, cell, 3440.0, -0.0034)
     expected = dc * 0.98 * 0.98 * 0.99 * 0.99 * 0.96
-    ours = greensboro.standing(tilt).hourly[hours]
+    ours = greensboro.fixed_tilt_year(tilt).hourly[hours]
     np.testing.assert_allclose(ours, expected, rtol=1e-6, atol=1e-3)
 
 
 def test_the_surface_is_the_sum_of_the_hours(greensboro):
     surface = greensboro.surface()
     for tilt in (0.0, 30.0, 90.0):
-        made = greensboro.standing(tilt)
+        made = greensboro.fixed_tilt_year(tilt)
         np.testing.assert_allclose(surface.daily(tilt), made.energy, rtol=1e-9, atol=1e-9)
         np.testing.assert_allclose(surface.daily(tilt, "irradiation"), made.irradiation, rtol=1e-9, atol=1e-9)
 
@@ -66,7 +66,7 @@ def test_the_surface_is_the_sum_of_the_hours(greensboro):
 def test_between_two_tilts_the_surface_is_linear(greensboro):
     surface = greensboro.surface()
     np.testing.assert_allclose(surface.daily(30.5), (surface.daily(30) + surface.daily(31)) / 2)
-    assert surface.daily(30.5).sum() == pytest.approx(greensboro.standing(30.5).year, rel=1e-4)
+    assert surface.daily(30.5).sum() == pytest.approx(greensboro.fixed_tilt_year(30.5).year, rel=1e-4)
 
 
 @pytest.mark.parametrize(
@@ -92,22 +92,22 @@ def test_energies_add_up_over_months_days_and_losses(mount):
 
 def test_clipping_is_what_stands_above_the_limit():
     free, bound = study_of(), study_of(system={"inverter": {"power": 2000.0}})
-    hourly = free.standing(30).hourly
-    assert bound.standing(30).hourly.max() == pytest.approx(2000.0)
-    assert bound.standing(30).ledger["clipping"] == pytest.approx(np.maximum(hourly - 2000, 0).sum() / 1000)
+    hourly = free.fixed_tilt_year(30).hourly
+    assert bound.fixed_tilt_year(30).hourly.max() == pytest.approx(2000.0)
+    assert bound.fixed_tilt_year(30).ledger["clipping"] == pytest.approx(np.maximum(hourly - 2000, 0).sum() / 1000)
 
 
 def test_reference_conditions_make_the_nameplate():
     """1000 W/m2 and 25 degC at the cell: the label's watts (here with light square to the glass, so none lost)."""
     study = study_of()
     assert study.array.power == 3440
-    with_heat = study_of(system={"mounting": "close"}).standing(30).year
-    assert with_heat < study.standing(30).year  # less air behind, hotter cells
+    with_heat = study_of(system={"mounting": "close"}).fixed_tilt_year(30).year
+    assert with_heat < study.fixed_tilt_year(30).year  # less air behind, hotter cells
 
 
 def test_standby_of_1_5_watts_is_13_1_kwh_a_year():
     still = Facing(np.zeros(8760), np.full(8760, 180.0))
-    assert Drive(standby=1.5).own_use(still).sum() / 1000 == pytest.approx(13.14)
+    assert Drive(standby=1.5).drive_consumption(still).sum() / 1000 == pytest.approx(13.14)
 
 
 def test_a_motor_takes_watts_while_it_turns():
@@ -115,7 +115,7 @@ def test_a_motor_takes_watts_while_it_turns():
     tilts = np.zeros(8760)
     tilts[100:] = 90.0
     facing = Facing(tilts, np.full(8760, 180.0))
-    assert Drive(0, 20, 6).own_use(facing)[100] == pytest.approx(5.0)
+    assert Drive(0, 20, 6).drive_consumption(facing)[100] == pytest.approx(5.0)
 
 
 def test_the_angle_between_facings():
@@ -169,7 +169,7 @@ def test_rear_gain_is_a_few_per_cent_low_over_grass_and_much_when_upright():
             panel={"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.75},
             array={"rows": 2, "columns": 4, "azimuth": 180.0, "clearance": clearance},
         )
-        made = study.standing(tilt)
+        made = study.fixed_tilt_year(tilt)
         return -made.ledger["rear_gain"] / made.label_energy
 
     low, raised, upright = gain(0.3, 0.2, 30), gain(2.0, 0.3, 30), gain(1.0, 0.3, 90)
@@ -242,7 +242,7 @@ def test_the_builds_own_hand_set_axis_follows_its_own_plan():
     wall = {"objects": [{"kind": "wall", "name": "Wall", "line": [[-9, -6], [9, -6]], "height": 2.5}]}
     mount = {"kind": "one-axis", "axis_tilts": [10, 25, 40], "limit": 50, "moving_watts": 5}
     free, capped, shaded = (
-        study_of(mount=mount, plan={"moves": 2, "cap": cap}, yard=yard)
+        study_of(mount=mount, plan={"settings": 2, "cap": cap}, yard=yard)
         for cap, yard in ((None, None), ([30.0] * 6 + [45.0] * 6, None), ([30.0] * 6 + [45.0] * 6, wall))
     )
     assert capped.production().year < free.production().year

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sundial.shade.sight import see
-from sundial.shade.solids import Column, Ellipsoid, box, prism, struck
+from sundial.shade.array_trace import trace_array
+from sundial.shade.solids import Column, Ellipsoid, box, hits, prism
 from tests.core.test_shade import fixed, random_yard
 
 STEM = 0.06  # a trunk's radius as a share of its crown's
@@ -50,10 +50,10 @@ def test_rays_cast_a_second_way(seed):
     azimuth, height = np.radians(rng.uniform(100, 260, 12)), np.radians(rng.uniform(6, 50, 12))
     suns = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
     tilts, facing = np.full(12, 30.0), np.full(12, 180.0)
-    ours = np.zeros((12, len(study.stand.samples.place)), dtype=bool)
-    for trace in see(study.stand, study.yard, suns, tilts, facing).traces:
-        ours[trace.rows] |= trace.struck
-    points = study.stand.points(tilts[:1], facing[:1])[0]
+    ours = np.zeros((12, len(study.geometry.samples.place)), dtype=bool)
+    for trace in trace_array(study.geometry, study.yard, suns, tilts, facing).traces:
+        ours[trace.rows] |= trace.hits
+    points = study.geometry.points(tilts[:1], facing[:1])[0]
     along = np.arange(0.02, 30, 0.02)
     theirs = np.zeros_like(ours)
     for index, sun in enumerate(suns):
@@ -89,7 +89,7 @@ def test_nothing_in_the_way_is_looked_past(seed, moving):
     directions = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
     points = rng.uniform([-2, -1, 0.3], [2, 1, 2.0], (150, 12, 3) if moving else (12, 3))
     for solid in random_solids(rng):
-        np.testing.assert_array_equal(struck([solid], points, directions), solid.struck(points, directions))
+        np.testing.assert_array_equal(hits([solid], points, directions), solid.hits(points, directions))
 
 
 @settings(max_examples=15, deadline=None)
@@ -103,7 +103,7 @@ def test_a_column_is_a_prism_of_many_sides(seed):
     azimuth, height = rng.uniform(0, 2 * np.pi, 400), rng.uniform(0.02, 1.5, 400)
     directions = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
     points = rng.uniform([-7, -7, base], [7, 7, 8], (20, 3))  # none under its foot, where only the prism goes on
-    differ = column.struck(points, directions) != sides.struck(points, directions)
+    differ = column.hits(points, directions) != sides.hits(points, directions)
     assert differ.mean() < 0.001, "but for rays that graze it"
     np.testing.assert_array_equal(column.holds(points), sides.holds(points))
 
@@ -112,7 +112,7 @@ def test_a_column_from_under_and_from_within():
     tank = Column(np.array([0.0, 0.0]), 1.0, 3.0, 5.0)
     up, slant = [0.0, 0.0, 1.0], [np.cos(np.radians(30)), 0.0, np.sin(np.radians(30))]
     points = np.array([[0.5, 0, 0], [1.5, 0, 0], [0.5, 0, 4], [0.5, 0, 6], [-5, 0, 1.0], [-9, 0, 1.0]])
-    found = tank.struck(points, np.array([up, slant]))
+    found = tank.hits(points, np.array([up, slant]))
     assert found[0].tolist() == [True, False, True, False, False, False], "straight up"
     # From 5 m off the ray is at 3.31 m over the near rim; from 9 m it is at 5.6 m there, over the top.
     assert found[1].tolist() == [False, False, True, False, True, False], "thirty degrees up, to the east"
@@ -120,8 +120,8 @@ def test_a_column_from_under_and_from_within():
 
 def test_the_ball_of_a_turning_array_holds_its_glass():
     study = fixed(spot={"split": {"groups": 2, "how": "behind", "distance": 3.0}})
-    ball = study.stand.ball
+    ball = study.geometry.ball
     rng = np.random.default_rng(1)
-    points = study.stand.points(rng.uniform(0, 90, 50), rng.uniform(0, 360, 50))
+    points = study.geometry.points(rng.uniform(0, 90, 50), rng.uniform(0, 360, 50))
     assert (np.linalg.norm(points - ball.middle, axis=-1) <= ball.radius + 1e-9).all()
     assert points[..., 2].min() >= ball.low

@@ -17,14 +17,16 @@ from sundial.energy.shaded import SKYLINE, Shade
 from sundial.errors import BriefError
 from sundial.frame.mounts import Fixed
 from sundial.frame.panels import Array, Panel
+from sundial.shade.array_trace import trace_array
+from sundial.shade.dome import dome
+from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
 from sundial.shade.shadows import outlines, shadows, skyline_of
-from sundial.shade.sight import dome, see
 from sundial.shade.skyline import Skyline
 from sundial.shade.spacing import clear_pitch, pitch_for_hours
-from sundial.shade.standing import Part, Split, Spot, Standing
 from sundial.shade.strings import best_share
 from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
-from sundial.siting.prices import shade_prices, shade_report
+from sundial.siting.costs import shade_costs
+from sundial.siting.report import shade_report
 from tests.core.conftest import study_of
 from tests.core.wall_table import as_markdown
 
@@ -84,14 +86,14 @@ def test_rows_that_never_clear_say_so():
 
 
 def test_the_pitch_by_hours_is_just_enough():
-    """Traced with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
+    """TraceCache with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
     study = fixed(40.0, site={"latitude": 45.0, "longitude": 0.0, "elevation": 100.0, "timezone": "UTC"},
                   sky={"kind": "made-up", "name": "green-maritime"})  # fmt: skip
     pitch = pitch_for_hours(study.array.slope_length / 2 - 0.01, 40.0, 45.0, 180.0, hours=(12, 12))
     noon = np.array([[0.0, -np.cos(np.radians(21.56)), np.sin(np.radians(21.56))]])
     for distance, touched in ((pitch + 0.12, False), (pitch - 0.2, True)):
-        standing = Standing(study.array, Spot(split=Split(2, "behind", distance)))
-        met = see(standing, Yard(), noon, np.array([40.0]), np.array([180.0])).light(0).min() < 1
+        geometry = ArrayGeometry(study.array, Spot(split=Split(2, "behind", distance)))
+        met = trace_array(geometry, Yard(), noon, np.array([40.0]), np.array([180.0])).light(0).min() < 1
         assert met == touched
 
 
@@ -103,7 +105,7 @@ def test_no_objects_give_the_unshaded_year_exactly():
     assert empty.shade is None
     assert empty.production().year == bare.production().year
     light = bare.light
-    nothing = Shade(light, bare.stand, Yard(), Skyline(((0.0, 0.0),)))
+    nothing = Shade(light, bare.geometry, Yard(), Skyline(((0.0, 0.0),)))
     made = produce(light, bare.system, Fixed(35, 180).facing(None), None, nothing)
     assert made.year == pytest.approx(bare.production().year, rel=1e-5)
 
@@ -161,7 +163,7 @@ def rotated(thing: dict[str, Any], angle: float) -> dict[str, Any]:
 
 def year_under(light, things, azimuth, skyline=None):
     study = fixed(yard={"objects": things}, array={"rows": 2, "columns": 4, "azimuth": azimuth})
-    shade = Shade(light, study.stand, study.yard, skyline, size=0)
+    shade = Shade(light, study.geometry, study.yard, skyline, size=0)
     return produce(light, study.system, Fixed(35, azimuth).facing(None), None, shade)
 
 
@@ -232,7 +234,7 @@ def random_yard(seed: int) -> list[dict[str, Any]]:
 def test_bins_agree_with_the_sum_hour_by_hour(greensboro, seed):
     """Half a per cent of the year, one of any month."""
     study = fixed(yard={"objects": random_yard(seed)})
-    hourly = produce(study.light, study.system, *study.own_facing, Shade(study.light, study.stand, study.yard, None, 0))
+    hourly = produce(study.light, study.system, *study.own_facing, Shade(study.light, study.geometry, study.yard, None, 0))
     binned = study.production()
     assert binned.year < 0.99 * study.open_sky.production().year, "there is shade to compare"
     assert binned.year == pytest.approx(hourly.year, rel=0.005)
@@ -266,12 +268,12 @@ def test_a_low_skyline_beside_a_yard_costs_what_a_finer_sky_says(monkeypatch):
     """Skyline and wall stand before the same patches: a dome of 48 bands agrees to 0.2 % of the year, 2 kWh of a price."""
     low = [[0, 2], [60, 3], [95, 5], [130, 9], [165, 5], [210, 4], [265, 8], [310, 4]]
     ours = fixed(yard=YARD, horizon=low)
-    prices = {price.name: price for price in shade_prices(ours)}
+    prices = {price.name: price for price in shade_costs(ours)}
     assert min(prices[SKYLINE].by_month) > 0, "to take it away never costs anything"
     monkeypatch.setattr("sundial.energy.shaded.dome", lambda: dome(48))
     fine = fixed(yard=YARD, horizon=low)
     assert ours.production().year == pytest.approx(fine.production().year, rel=0.002)
-    assert prices[SKYLINE].kwh == pytest.approx(next(p.kwh for p in shade_prices(fine) if p.name == SKYLINE), abs=2)
+    assert prices[SKYLINE].kwh == pytest.approx(next(p.kwh for p in shade_costs(fine) if p.name == SKYLINE), abs=2)
 
 
 def test_threads_that_share_a_shade_get_what_each_would_alone():
@@ -306,7 +308,7 @@ def test_a_sloping_yard_lifts_what_stands_uphill():
 
 
 def test_roofs_against_the_sky():
-    """Seen along its ridge a gable shows its height in the middle; a lean-to its high side."""
+    """TracedFacing along its ridge a gable shows its height in the middle; a lean-to its high side."""
     foot = ((-3.0, -16.0), (3.0, -16.0), (3.0, -10.0), (-3.0, -10.0))
     eye = np.array([0.0, 0.0, 1.0])
     gable = Yard((Building("Barn", foot, 3.0, "gable", 5.0, 0.0),))
@@ -341,9 +343,9 @@ def test_a_low_wall_tells_full_cells_from_half_cut():
     for name, half, portrait in (("full", False, True), ("half", True, True), ("landscape", False, False)):
         array = Array(Panel(430, 1.722, 1.134, half_cut=half), 1, 4, 180.0, portrait, 0.5)
         wall = Yard((Barrier("Wall", ((-9, -1.5), (9, -1.5)), 1.16),))  # its shadow ends some 0.2 m up the slope
-        standing = Standing(array)
-        seen = see(standing, wall, sun, np.array([35.0]), np.array([180.0]))
-        samples = standing.samples
+        geometry = ArrayGeometry(array)
+        seen = trace_array(geometry, wall, sun, np.array([35.0]), np.array([180.0]))
+        samples = geometry.samples
         blocks = seen.light(0)[0].reshape(-1, samples.halves, samples.cells).min(axis=2).mean(axis=1)
         shares[name] = float(samples.wired.share(samples.wired.ranked(blocks)))
         assert 0.02 < 1 - seen.light(0)[0] @ samples.weight < 0.25, "the shadow itself is small"
@@ -370,10 +372,10 @@ def test_groups_behind_each_other_shade_and_a_rail_does_too():
 
 
 def test_a_post_shades_one_panel_and_not_the_next():
-    standing = Standing(ARRAY)
+    geometry = ArrayGeometry(ARRAY)
     sun = np.array([[0.0, -np.cos(0.5), np.sin(0.5)]])
     post = Yard((Post("Post", (0.67, -0.6), 3.0, 0.15),))
-    lit = see(standing, post, sun, np.array([30.0]), np.array([180.0])).light(0)[0].reshape(8, -1).mean(axis=1)
+    lit = trace_array(geometry, post, sun, np.array([30.0]), np.array([180.0])).light(0)[0].reshape(8, -1).mean(axis=1)
     assert lit[[0, 1, 3]].min() == 1
     assert lit[2] < 1
 
@@ -446,13 +448,13 @@ def test_groups_that_do_not_divide_and_parts_turned_round():
     with pytest.raises(BriefError, match="cannot be parted"):
         fixed(spot={"split": {"groups": 3, "how": "behind", "distance": 3}}).production()
     with pytest.raises(BriefError, match="beyond where it begins"):
-        Part("Clamp", (0.2, 0.1), (0, 1), (0, 1))
+        FramePart("Clamp", (0.2, 0.1), (0, 1), (0, 1))
 
 
 def test_a_rail_over_the_edge_and_a_skyline_have_their_price():
     rail = {"kind": "rail", "name": "Rail", "line": [[-3, -0.3], [3, -0.3]], "height": 1.2, "thickness": 0.08}
     study = fixed(yard={"objects": [rail, TREE]}, horizon=[[90, 4], [180, 15], [270, 4]])
-    prices = shade_prices(study)
+    prices = shade_costs(study)
     assert {price.name for price in prices} == {"Rail", "Walnut", SKYLINE}
     assert min(price.kwh for price in prices) > 5
     assert sum(price.share for price in prices) == pytest.approx(shade_report(study).loss)

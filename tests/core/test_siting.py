@@ -8,16 +8,19 @@ import random
 import numpy as np
 import pytest
 
-from sundial.answers import finite, plane_answer, shade_answer, spots_answer, yard_answer, yard_csv
 from sundial.brief.geojson import read_yard_geojson, write_yard_geojson
 from sundial.brief.read import brief_of
 from sundial.brief.yard import yard_of
+from sundial.command import finite
+from sundial.energy.command import plane_answer
 from sundial.errors import BriefError
 from sundial.shade import survey
 from sundial.shade.skyline_file import read_skyline_csv, write_skyline_csv
+from sundial.siting.command import shade_answer, spots_answer, yard_answer, yard_csv
+from sundial.siting.costs import shade_costs
 from sundial.siting.day import day_in_yard
 from sundial.siting.ground import Window, yard_map
-from sundial.siting.prices import shade_prices, shade_report
+from sundial.siting.report import shade_report
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
 from sundial.study import Study
@@ -38,7 +41,7 @@ def shaded():
 
 
 def test_prices_add_up_and_are_what_comes_back(shaded):
-    report, prices = shade_report(shaded), shade_prices(shaded)
+    report, prices = shade_report(shaded), shade_costs(shaded)
     assert sum(price.share for price in prices) == pytest.approx(report.loss)
     assert report.loss == pytest.approx(sum(report.loss_by_month))
     dear = prices[0]
@@ -124,7 +127,7 @@ def test_parallel_strings_that_part_are_told():
 def test_an_open_yard_says_so():
     report = shade_report(study_of())
     assert report.loss == 0
-    assert shade_prices(study_of()) == ()
+    assert shade_costs(study_of()) == ()
     assert "Nothing stands in the way" in report.notes[0]
 
 

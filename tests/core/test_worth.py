@@ -8,12 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sundial.answers import compare_answer, finite
+from sundial.command import finite
 from sundial.errors import BriefError
-from sundial.report import worth_report
+from sundial.money.finance import Terms, grid_price, outcome
 from sundial.study import Study
+from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare, panels_for
-from sundial.worth.finance import Terms, grid_price, outcome
+from sundial.worth.report import worth_report
 from sundial.worth.verdict import swings, verdict
 from tests.core.conftest import study_of
 
@@ -168,8 +169,8 @@ def test_trackers_pay_for_their_own_watts():
     motor = {"kind": "two-axis", "standby_watts": 1.5, "moving_watts": 40.0, "speed": 6.0}
     with_motor = compare(priced(options=[{"row": "two-axis", "mount": motor}])).row("two-axis")
     without = compare(priced(options=[])).row("two-axis")
-    assert with_motor.own_use > 13.1
-    assert without.energy - with_motor.energy == pytest.approx(with_motor.own_use, abs=1e-6)
+    assert with_motor.drive_consumption > 13.1
+    assert without.energy - with_motor.energy == pytest.approx(with_motor.drive_consumption, abs=1e-6)
 
 
 def test_hours_are_counted_only_if_they_want_to():

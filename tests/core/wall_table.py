@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from sundial.shade.sight import see
+from sundial.shade.array_trace import trace_array
 from sundial.study import Study
 from tests.core.conftest import study_of
 
@@ -27,9 +27,9 @@ def wall_table() -> list[tuple[str, str, str, float, float, float, float]]:
             shape = {"rows": 1, "columns": 6} if lie == "portrait" else {"rows": 2, "columns": 3}
             for wiring, words in (("series", "one string"), ("own", "a converter each")):
                 made = [_study(half, shape, lie, wiring, wall) for wall in (HALF_WALL, WALL)]
-                standing = made[0].stand
-                lit = see(standing, made[0].yard, sun, np.array([TILT]), np.array([180.0])).light(0)[0]
-                samples = standing.samples
+                geometry = made[0].geometry
+                lit = trace_array(geometry, made[0].yard, sun, np.array([TILT]), np.array([180.0])).light(0)[0]
+                samples = geometry.samples
                 blocks = lit.reshape(-1, samples.halves, samples.cells).min(axis=2).mean(axis=1)
                 shadow = 1 - float(lit @ samples.weight)
                 lost = [1 - study.production().year / study.open_sky.production().year for study in made]

@@ -12,9 +12,11 @@ from django.core.management import call_command
 from django.test import Client
 
 from sundial.brief.read import brief_of
-from web.accounts.demo import HONEY_HOUSE, ensure_demo
+from web.accounts.demo import demo_brief, ensure_demo
 from web.builds.briefs import build_from_brief
 from web.builds.models import Build
+from web.jobs.models import Job
+from web.jobs.tasks import run_job
 
 PASSWORD = "a tall walnut 7"
 
@@ -36,8 +38,7 @@ def stranger(db) -> User:
 
 
 def build_for(owner: User, **changes: Any) -> Build:
-    data = {"format": "crooked-sundial-brief", "version": 1, **HONEY_HOUSE, **changes}
-    return build_from_brief(owner, brief_of(data), where="Sorrel Hill")
+    return build_from_brief(owner, brief_of({**demo_brief("Honey house"), **changes}), where="Sorrel Hill")
 
 
 @pytest.fixture
@@ -50,6 +51,20 @@ def site(client: Client, person) -> Client:
     """A browser-like client, signed in."""
     client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
     return client
+
+
+@pytest.fixture
+def work() -> Callable[[], int]:
+    """Do all waiting jobs here and now, as a worker would; gives how many."""
+
+    def done() -> int:
+        count = 0
+        while waiting := Job.objects.filter(state=Job.State.WAITING).first():
+            run_job(waiting.pk)
+            count += 1
+        return count
+
+    return done
 
 
 @pytest.fixture

@@ -10,13 +10,14 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.core.conftest import load
 from tests.web.conftest import build_for
-from web.builds.briefs import brief_data, brief_of_build
-from web.builds.models import Answer, Build
+from web.builds.briefs import brief_data
+from web.builds.models import Build, StoredResult
+from web.builds.results import Results
 from web.builds.views import parse_day
 
 pytestmark = pytest.mark.django_db
 
-GETS = ["", "place/", "frame/", "tilt/", "worth/", "start/place/", "brief.json", "weather", "tilt/moves.ics", "tilt/plan.csv", "tilt/drawing.svg", "tilt/hours.csv", "tilt/field-card.pdf", "worth/comparison.csv", "worth/drawing.svg"]  # fmt: skip
+GETS = ["", "place/", "frame/", "tilt/", "worth/", "start/place/", "brief.json", "place/weather", "tilt/moves.ics", "tilt/plan.csv", "tilt/drawing.svg", "tilt/hours.csv", "tilt/field-card.pdf", "worth/comparison.csv", "worth/drawing.svg"]  # fmt: skip
 POSTS = ["place/", "frame/", "tilt/", "worth/", "start/place/", "rename/", "copy/", "delete/", "undelete/", "day/", "worth/rows/"]
 
 
@@ -53,7 +54,9 @@ def test_htmx_is_told_that_the_session_is_over(client, build):
     assert client.post(f"/builds/{build.pk}/tilt/", {}, headers={"HX-Request": "true"}).status_code == 401
 
 
-def test_the_list_says_what_comes_next(site, build):
+def test_the_list_says_what_comes_next(site, build, work):
+    assert "Being worked out anew" in site.get("/builds/").content.decode(), "the list computes nothing itself"
+    assert work() == 1
     page = site.get("/builds/").content.decode()
     assert "Next: <em>Honey house</em>" in page
     assert "Next move" in page
@@ -65,7 +68,7 @@ def test_a_double_click_makes_one_build(site, person):
         answer = site.post("/builds/new/", {"name": "Shed", "units": "us", "creation_key": key})
         assert answer.status_code == 302
     assert Build.objects.of(person).count() == 1
-    assert Build.objects.get().place.units == "us"
+    assert Build.objects.get().units == "us"
 
 
 def test_a_build_needs_a_name(site, person):
@@ -93,9 +96,9 @@ def test_rename_copy_throw_away_and_take_back(site, build, person):
 def test_a_copy_leads_its_own_life(site, build, fill):
     site.post(f"/builds/{build.pk}/copy/")
     twin = Build.objects.exclude(pk=build.pk).get()
-    fill(twin, "tilt", moves="4")
+    fill(twin, "tilt", settings="4")
     build.plan.refresh_from_db()
-    assert build.plan.moves == 2
+    assert build.plan.settings == 2
 
 
 def test_a_build_opens_where_it_was_left(site, build):
@@ -109,7 +112,7 @@ def test_export_and_import_give_the_same_build(site, build, person):
     file = SimpleUploadedFile("b.json", exported.content, "application/json")
     site.post("/builds/import/", {"brief": file, "creation_key": uuid.uuid4()})
     again = Build.objects.exclude(pk=build.pk).get()
-    assert brief_of_build(again) == brief_of_build(build)
+    assert Results(again).brief == Results(build).brief
 
 
 def test_a_brief_that_names_a_weather_file_takes_it_along(site, person):
@@ -129,7 +132,7 @@ def test_a_brief_that_names_a_weather_file_takes_it_along(site, person):
     assert not Build.objects.exists()
     send(weather=SimpleUploadedFile("723170TYA.CSV", load("723170TYA.CSV")))
     build = Build.objects.get()
-    assert site.get(f"/builds/{build.pk}/weather").content == load("723170TYA.CSV")
+    assert site.get(f"/builds/{build.pk}/place/weather").content == load("723170TYA.CSV")
     assert "GREENSBORO" in site.get(f"/builds/{build.pk}/place/").content.decode()
 
 
@@ -184,18 +187,18 @@ def test_days_that_do_not_exist(site, build, typed):
 def test_opening_a_page_computes_nothing_twice(site, build, monkeypatch):
     for station in ("place", "shade", "frame", "tilt", "worth"):
         site.get(f"/builds/{build.pk}/{station}/")
-    kept = set(Answer.objects.values_list("kind", "digest"))
-    for name in ("plan_report", "worth_report", "made_report", "tracker_years", "shade_report"):
-        monkeypatch.setattr(f"web.builds.answers.{name}", None)  # calling it again would fail
+    kept = set(StoredResult.objects.values_list("kind", "digest"))
+    for name in ("make_plans", "produce", "tilt_surface"):
+        monkeypatch.setattr(f"sundial.study.{name}", None)  # calling it again would fail
     for station in ("place", "shade", "frame", "tilt", "worth"):
         assert site.get(f"/builds/{build.pk}/{station}/").status_code == 200
-    assert set(Answer.objects.values_list("kind", "digest")) == kept
+    assert set(StoredResult.objects.values_list("kind", "digest")) == kept
 
 
 def test_only_a_few_answers_of_each_kind_are_kept(site, build, fill):
     for moves in (1, 3, 4, 5, 6, 7, 8, 9, 10, 11):
-        fill(build, "tilt", moves=str(moves))
-    assert Answer.objects.filter(kind="plan").count() <= 8
+        fill(build, "tilt", settings=str(moves))
+    assert 4 <= StoredResult.objects.filter(kind="plan").count() <= 8
 
 
 def test_the_place_tells_todays_sun_beside_the_chosen_days(site, build):

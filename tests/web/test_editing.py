@@ -11,8 +11,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.core.conftest import load
 from tests.odd import ODD
 from tests.web.conftest import build_for
-from web.builds.briefs import brief_of_build
 from web.builds.models import Build
+from web.builds.results import Results
 
 pytestmark = pytest.mark.django_db
 
@@ -25,25 +25,25 @@ def refused(answer, field: str) -> str:
 
 
 def test_a_change_comes_back_as_the_new_answer(build, fill):
-    answer = fill(build, "tilt", moves="4")
+    answer = fill(build, "tilt", settings="4")
     page = answer.content.decode()
     assert "Move it 4 times a year" in page
     assert '<span id="state" hx-swap-oob="innerHTML">saved</span>' in page
     assert 'id="version" value="2"' in page
     build.plan.refresh_from_db()
-    assert build.plan.moves == 4
+    assert build.plan.settings == 4
 
 
 def test_an_unchanged_form_changes_nothing(build, fill):
-    before = brief_of_build(build)
+    before = Results(build).brief
     for station in ("place", "frame", "tilt", "worth"):
         assert "saved</span>" in fill(build, station).content.decode(), station
-    assert brief_of_build(Build.objects.get(pk=build.pk)) == before
+    assert Results(Build.objects.get(pk=build.pk)).brief == before
 
 
 @pytest.mark.parametrize("typed", ["inf", "-inf", "nan", "1e400", "∞"])
 @pytest.mark.parametrize(
-    ("station", "field"), [("tilt", "moves"), ("tilt", "people"), ("frame", "rows"), ("frame", "power"), ("worth", "life")]
+    ("station", "field"), [("tilt", "settings"), ("tilt", "people"), ("frame", "rows"), ("frame", "power"), ("worth", "life")]
 )
 def test_what_is_no_finite_number_is_refused(build, fill, station, field, typed):
     assert refused(fill(build, station, **{field: typed}), field).startswith("Give a")
@@ -56,8 +56,8 @@ def test_odd_answers_never_end_in_an_error_page(build, fill, seed):
     fields = {
         "place": ("latitude", "longitude", "elevation", "timezone"),
         "frame": ("power", "length", "width", "rows", "columns", "tilts", "clearance", "azimuth", "soiling", "gamma"),
-        "tilt": ("moves", "minutes_per_move", "people", "value_of_hour", "tilt_now", "goal"),
-        "worth": ("import_price", "export_price", "own_share", "life", "interest", "panel_cost"),
+        "tilt": ("settings", "minutes_per_move", "people", "value_of_hour", "tilt_now", "goal"),
+        "worth": ("import_price", "export_price", "self_consumption", "life", "interest", "panel_cost"),
     }
     for _ in range(25):
         station = rng.choice(list(fields))
@@ -80,16 +80,15 @@ def test_what_a_brief_brought_and_no_form_asks_stays(person, fill):
             plan={"weekdays": [2, 3], "slack": 0.003},
             horizon=[[0, 2], [180, 9]],
         )
-        before = brief_of_build(build)
+        before = Results(build).brief
         for station in ("place", "frame", "tilt", "worth"):
             assert "saved</span>" in fill(build, station).content.decode(), station
-        assert brief_of_build(Build.objects.get(pk=build.pk)) == before
+        assert Results(Build.objects.get(pk=build.pk)).brief == before
 
 
 def test_an_unchanged_form_in_feet_keeps_the_metres(person, fill):
     build = build_for(person)
-    build.place.units = "us"
-    build.place.save()
+    Build.objects.filter(pk=build.pk).update(units="us")
     page = fill(build, "frame").content.decode()
     assert "11 ft 4 3/8 in up the slope" in page
     build.frame.refresh_from_db()
@@ -97,26 +96,26 @@ def test_an_unchanged_form_in_feet_keeps_the_metres(person, fill):
 
 
 def test_without_htmx_the_whole_page_comes_back(build, fill):
-    page = fill(build, "tilt", htmx=False, moves="1").content.decode()
+    page = fill(build, "tilt", htmx=False, settings="1").content.decode()
     assert "and leave it." in page
     assert "<!doctype html>" in page
-    wrong = fill(build, "tilt", htmx=False, moves="99")
+    wrong = fill(build, "tilt", htmx=False, settings="99")
     assert wrong.status_code == 422
     assert "Give a number from 1 to 12" in wrong.content.decode()
 
 
 def test_a_second_tab_is_noticed_and_nothing_is_overwritten(build, fill):
-    fill(build, "tilt", moves="3")
-    late = fill(build, "tilt", moves="6", version=1)
+    fill(build, "tilt", settings="3")
+    late = fill(build, "tilt", settings="6", version=1)
     assert late["HX-Retarget"] == "#notice"
     assert "Somebody changed this build meanwhile" in late.content.decode()
     build.plan.refresh_from_db()
-    assert build.plan.moves == 3
+    assert build.plan.settings == 3
 
 
 @pytest.mark.parametrize("version", ["", "x", "-1"])
 def test_a_form_without_its_version_is_not_taken(build, fill, version):
-    assert "changed this build meanwhile" in fill(build, "tilt", moves="6", version=version).content.decode()
+    assert "changed this build meanwhile" in fill(build, "tilt", settings="6", version=version).content.decode()
 
 
 PLACE = [
@@ -173,7 +172,7 @@ def test_wrong_answers_about_the_frame(build, fill, answers, field, said):
 
 
 TILT = [
-    ({"moves": "13"}, "moves", "from 1 to 12"),
+    ({"settings": "13"}, "settings", "from 1 to 12"),
     ({"cap": "10"}, "cap", "January is left with no tilt"),
     ({"cap": ", ".join(["60"] * 3 + ["10"] + ["60"] * 8)}, "cap", "April is left with no tilt"),
     ({"cap": "30", "floor": "40"}, "cap", "January is left with no tilt"),
@@ -192,7 +191,7 @@ def test_wrong_answers_about_the_plan(build, fill, answers, field, said):
 WORTH = [
     ({"life": "0"}, "life", "from 1 to 60"),
     ({"interest": "-100"}, "interest", "from -99"),
-    ({"own_share": "140"}, "own_share", "from 0 to 100"),
+    ({"self_consumption": "140"}, "self_consumption", "from 0 to 100"),
     ({"two-axis_cost": "cheap"}, "two-axis_cost", "Give a number"),
     ({"two-moves_upkeep": "-3"}, "two-moves_upkeep", "from 0"),
 ]
@@ -290,14 +289,14 @@ def test_rows_are_switched_priced_added_and_removed(build, fill, site):
         "upkeep": "",
     }
     assert site.post(f"/builds/{build.pk}/worth/rows/", added).status_code == 302
-    row = build.options.get(row="")
+    row = build.options.get(row=None)
     assert "=Steel frame" in site.get(f"/builds/{build.pk}/worth/").content.decode()
     assert "'=Steel frame" in site.get(f"/builds/{build.pk}/worth/comparison.csv").content.decode()
     fill(build, "worth", **{f"own{row.pk}_cost": "140"})
     row.refresh_from_db()
     assert row.extra_cost == 140
     site.post(f"/builds/{build.pk}/worth/rows/{row.pk}/delete/")
-    assert not build.options.filter(row="").exists()
+    assert not build.options.filter(row=None).exists()
 
 
 def test_a_wrong_row_keeps_what_was_typed(build, site):

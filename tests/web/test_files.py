@@ -11,8 +11,8 @@ import pytest
 from icalendar import Calendar
 
 from sundial.days import date_of_day
-from web.builds.answers import Answers
 from web.builds.models import Build
+from web.builds.results import Results
 from web.builds.tables import csv_text, safe_cell
 
 pytestmark = pytest.mark.django_db
@@ -26,7 +26,7 @@ def events(client, build) -> list:
 
 def test_the_calendar_has_each_move_on_its_date_with_tilt_window_and_alarm(site, build):
     found = events(site, build)
-    plan = Answers(Build.objects.get(pk=build.pk)).plan.chosen
+    plan = Results(Build.objects.get(pk=build.pk)).plan.chosen
     assert len(found) == 2 == plan.moves
     for event, stretch in zip(found, plan.stretches, strict=True):
         start = event.decoded("dtstart")
@@ -57,12 +57,12 @@ def test_two_builds_never_share_an_event(site, build):
 
 
 def test_a_plan_without_moves_is_an_empty_calendar(site, build, fill):
-    fill(build, "tilt", moves="1")
+    fill(build, "tilt", settings="1")
     assert events(site, build) == []
 
 
 def test_tables_hold_what_the_pages_say(site, build):
-    plan = Answers(build).plan.chosen
+    plan = Results(build).plan.chosen
     rows = list(csv.DictReader(io.StringIO(site.get(f"/builds/{build.pk}/tilt/plan.csv").content.decode())))
     assert [float(row["tilt_degrees"]) for row in rows] == [s.tilt for s in plan.stretches]
     assert sum(float(row["energy_kwh"]) for row in rows) == pytest.approx(plan.energy, abs=0.2)
@@ -93,7 +93,12 @@ def test_drawings_stand_by_themselves(site, build, address):
     assert len(root.findall(".//{http://www.w3.org/2000/svg}path")) > 3
 
 
-def test_the_field_card_is_one_page_of_pdf(site, build):
+def test_the_field_card_is_one_page_of_pdf(site, build, work):
+    address = f"/builds/{build.pk}/tilt/field-card.pdf"
+    waiting = site.get(address).content.decode()
+    assert "It is being made" in waiting
+    assert 'http-equiv="refresh"' in waiting
+    assert work() == 1
     answer = site.get(f"/builds/{build.pk}/tilt/field-card.pdf")
     assert answer.content.startswith(b"%PDF-")
     assert answer.content.count(b"/Type /Page\n") <= 1

@@ -78,7 +78,7 @@ def test_a_database_that_is_away_gives_a_clear_page_and_comes_back(site, build, 
 
     with monkeypatch.context() as broken:
         broken.setattr(Build.objects.__class__, "of", away, raising=False)
-        broken.setattr("web.builds.stations.own_build", away)
+        broken.setattr("web.builds.shell.own_build", away)
         answer = site.get(f"/builds/{build.pk}/tilt/")
         assert answer.status_code == 503
         assert "away for a moment" in answer.content.decode()
@@ -90,7 +90,7 @@ def test_a_wrong_query_is_not_taken_for_an_absent_database(site, build, monkeypa
     def wrong(*args, **kwargs):
         raise OperationalError(1054, "Unknown column")
 
-    monkeypatch.setattr("web.builds.stations.own_build", wrong)
+    monkeypatch.setattr("web.builds.shell.own_build", wrong)
     with pytest.raises(OperationalError):
         site.get(f"/builds/{build.pk}/tilt/")
 

@@ -13,11 +13,12 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from sundial.siting.whatif import year_of
 from tests.odd import spoiled
 from tests.web.conftest import build_for
-from web.builds.answers import Answers
 from web.builds.briefs import brief_data, build_from_brief, export_data
 from web.builds.models import Build
+from web.builds.results import Results
 from web.shade.document import document_of
 from web.shade.models import Picture, Yard
 from web.shade.pictures import size_of
@@ -52,19 +53,19 @@ def test_the_document_is_saved_and_an_unchanged_one_changes_nothing(build, put):
     answer = put(objects=[*held, POST], x=1.5, azimuth=170.0)
     assert "saved" in answer.content.decode()
     fresh = reread(build)
-    assert fresh.yard.objects_held[-1] == POST
+    assert fresh.yard.obstacles[-1] == POST
     assert (fresh.yard.x, fresh.frame.azimuth) == (1.5, 170.0)
 
 
 def test_lengths_are_read_as_people_write_them(build, put):
     put(objects=[{**POST, "height": "16 ft 5 in", "width": "20 cm"}], clearance="2 ft")
     fresh = reread(build)
-    assert fresh.yard.objects_held[0]["height"] == pytest.approx(5.004, abs=0.001)
-    assert fresh.yard.objects_held[0]["width"] == pytest.approx(0.2)
+    assert fresh.yard.obstacles[0]["height"] == pytest.approx(5.004, abs=0.001)
+    assert fresh.yard.obstacles[0]["width"] == pytest.approx(0.2)
     assert fresh.frame.clearance == pytest.approx(0.6096)
     put(objects=[{"kind": "fence", "name": "Fence", "line": [["-3", "-6"], ["4 m", "-6"]], "height": "1,5", "open": "30 %"}])
-    assert reread(build).yard.objects_held[0]["line"] == [[-3, -6], [4, -6]]
-    assert reread(build).yard.objects_held[0]["open"] == pytest.approx(0.3)
+    assert reread(build).yard.obstacles[0]["line"] == [[-3, -6], [4, -6]]
+    assert reread(build).yard.obstacles[0]["open"] == pytest.approx(0.3)
 
 
 @pytest.mark.parametrize(
@@ -159,22 +160,22 @@ def test_names_twice_and_unsorted_readings_are_mended_and_told(build, put):
     ).content.decode()
     assert "one is “Pole 2” now" in page
     fresh = reread(build)
-    assert [thing["name"] for thing in fresh.yard.objects_held] == ["Pole", "Pole 2"]
+    assert [thing["name"] for thing in fresh.yard.obstacles] == ["Pole", "Pole 2"]
     assert [reading["azimuth"] for reading in fresh.yard.skyline] == [90, 200]
 
 
 def test_a_second_tab_is_told_by_name_what_the_other_did(build, put):
-    old = reread(build).version
-    kept = [thing for thing in reread(build).yard.objects_held if thing["name"] != "Walnut"]
+    old, before = reread(build).version, document_of(reread(build))["objects"]
+    kept = [thing for thing in reread(build).yard.obstacles if thing["name"] != "Walnut"]
     put(objects=[*kept, POST])
-    mine = [{**thing, "height": 4.0} if thing["name"] == "Hazel" else thing for thing in document_of(build)["objects"]]
+    mine = [{**thing, "height": 4.0} if thing["name"] == "Hazel" else thing for thing in before]
     answer = put(version=old, objects=mine)
     words = answer.content.decode()
     assert "“Walnut” is not there any more." in words
     assert "“Pole” was added." in words
     assert "“Hazel” is different there." in words
     assert answer["HX-Retarget"] == "#notice"
-    assert [thing["name"] for thing in reread(build).yard.objects_held][-1] == "Pole"
+    assert [thing["name"] for thing in reread(build).yard.obstacles][-1] == "Pole"
 
 
 def test_every_brief_comes_back_as_it_went(person, build, put):
@@ -198,17 +199,17 @@ def test_every_brief_comes_back_as_it_went(person, build, put):
 
 
 def test_shade_is_in_every_station_and_the_switch_takes_it_out(site, build):
-    shaded, bare = Answers(reread(build)), Answers(reread(build)).open_sky
+    shaded, bare = Results(reread(build)), Results(reread(build)).open_sky
     assert shaded.plan.chosen.energy < 0.95 * bare.plan.chosen.energy
     for station in ("tilt", "worth", "frame", "place"):
         assert "Show the open sky" in site.get(f"/builds/{build.pk}/{station}/").content.decode()
     assert site.get(f"/builds/{build.pk}/tilt/").context["plan"].chosen.energy == pytest.approx(shaded.plan.chosen.energy)
-    answer = site.post(f"/builds/{build.pk}/shade/open-sky/", {"open": "1", "back": "tilt"})
+    answer = site.post(f"/builds/{build.pk}/open-sky/", {"open": "1", "back": "tilt"})
     assert answer["Location"].endswith("/tilt/")
     page = site.get(f"/builds/{build.pk}/tilt/")
     assert "Shown under an open sky." in page.content.decode()
     assert page.context["plan"].chosen.energy == pytest.approx(bare.plan.chosen.energy)
-    assert site.get(f"/builds/{build.pk}/worth/").context["worth"].comparison.base.energy > shaded.worth.comparison.base.energy
+    assert site.get(f"/builds/{build.pk}/worth/").context["worth"].comparison.base.energy > shaded["worth"].comparison.base.energy
     assert site.get(f"/builds/{build.pk}/shade/").context["report"].loss > 100, "the shade's own station always shows it"
 
 
@@ -225,15 +226,18 @@ def test_figures_of_a_draft_leave_the_build_alone(site, build):
     before = brief_data(reread(build))
     draft = json.dumps({**document_of(build), "x": -3.0, "y": 1.0})
     answer = site.post(f"/builds/{build.pk}/shade/figures/", {"document": draft}).json()
-    assert answer["gain"] == pytest.approx(answer["energy"] - Answers(reread(build)).held.year, abs=1.0)
+    study = Results(reread(build)).study
+    assert answer["gain"] == pytest.approx(answer["energy"] - year_of(study, study.brief).year, abs=1.0)
     inside = json.dumps({**document_of(build), "y": 7.0})
     assert "stands inside “Honey house”" in site.post(f"/builds/{build.pk}/shade/figures/", {"document": inside}).json()["error"]
     assert brief_data(reread(build)) == before
 
 
-def test_prices_and_what_returns(site, build):
+def test_prices_and_what_returns(site, build, work):
     address = f"/builds/{build.pk}/shade/"
     assert "dearest:" not in site.get(address).content.decode(), "the prices are not worked out yet"
+    assert "Waiting for its turn" in site.get(f"{address}prices/").content.decode()
+    assert work() == 1
     page = site.get(f"{address}prices/")
     prices = [price for price, _ in page.context["prices"]]
     assert prices[0].name == "Walnut"
@@ -260,16 +264,23 @@ def test_prices_and_what_returns(site, build):
     )
 
 
-def test_day_map_and_spots(site, build):
+def test_day_map_and_spots(site, build, work):
     frames = site.get(f"/builds/{build.pk}/shade/day/?day=354").json()["frames"]
     assert len(frames) > 15
     assert {shadow["name"] for shadow in frames[8]["shadows"]} >= {"Walnut", "Stone wall"}
-    strips = [site.get(f"/builds/{build.pk}/shade/map/?strip={n}&season=year").json() for n in (0, 5)]
-    assert strips[0]["strips"] == 6
-    assert any(strips[0]["tones"])
+    first = site.get(f"/builds/{build.pk}/shade/map/?season=year").json()
+    assert (first["done"], first["open"], first["strips"]) == (False, True, {})
+    assert "pending" in site.get(f"/builds/{build.pk}/shade/spots/?season=season").context
+    assert work()
+    whole = [site.get(f"/builds/{build.pk}/shade/map/?season={season}").json() for season in ("year", "season")]
+    assert all(found["done"] and len(found["strips"]) == found["of"] == 6 for found in whole)
+    assert any(whole[0]["strips"]["0"]["tones"])
+    assert whole[0]["strips"]["0"]["legend"] != whole[1]["strips"]["0"]["legend"]
     spots = site.get(f"/builds/{build.pk}/shade/spots/?season=season")
     assert len(spots.context["spots"]) == 3
     Yard.objects.filter(build=build).update(area=[[0, 0], [0.2, 0.2]])
+    site.get(f"/builds/{build.pk}/shade/spots/?within=1")
+    work()
     assert "three corners" in site.get(f"/builds/{build.pk}/shade/spots/?within=1").content.decode()
 
 
@@ -304,8 +315,8 @@ def test_the_pitch_of_rows_by_hours_and_day(site, build):
         return site.get(f"/builds/{build.pk}/shade/pitch/", asked)
 
     noon, day = pitch(first="12", last="12", on="shortest"), pitch(first="10", last="14", on="shortest")
-    length = Answers(build).study.stand.size[1]
-    tilt = np.radians(max(Answers(build).plan.chosen.tilt_by_day))
+    length = Results(build).study.geometry.size[1]
+    tilt = np.radians(max(Results(build).plan.chosen.tilt_by_day))
     by_hand = length * (np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(90 - 42.9 - 23.44)))
     assert noon.context["pitch"] == pytest.approx(by_hand, abs=0.005)
     assert day.context["pitch"] > noon.context["pitch"] * 1.05
@@ -354,7 +365,7 @@ def test_files_in_and_out(site, build):
     assert "row 1" in site.post(base + "skyline.csv", {"file": SimpleUploadedFile("s.csv", b"400,2")}).json()["error"]
     yard = site.get(base + "yard.geojson")
     again = site.post(base + "yard.geojson", {"file": SimpleUploadedFile("y.json", yard.content)}).json()
-    assert again["objects"] == build.yard.objects_held
+    assert again["objects"] == build.yard.obstacles
     assert "not GeoJSON" in site.post(base + "yard.geojson", {"file": SimpleUploadedFile("y.json", b"x")}).json()["error"]
 
 
@@ -379,7 +390,7 @@ def test_a_picture_is_checked_kept_copied_and_dropped(site, build):
 PAGES = (
     "", "day/", "map/", "pitch/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/",
 )  # fmt: skip
-POSTS = ("", "figures/", "what-if/", "measure/", "field/", "open-sky/", "picture/", "skyline.csv", "yard.geojson")
+POSTS = ("", "figures/", "what-if/", "measure/", "field/", "picture/", "skyline.csv", "yard.geojson")
 
 
 def test_another_persons_yard_is_not_there(client, stranger, build):

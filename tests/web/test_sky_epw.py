@@ -29,7 +29,7 @@ def southern_epw() -> str:
 
 @pytest.mark.django_db
 def test_an_uploaded_epw_becomes_the_sky_of_a_southern_build(build: Build, fill):
-    Yard.objects.filter(build=build).update(objects_held=[], skyline=[])
+    Yard.objects.filter(build=build).update(obstacles=[], skyline=[])
     upload = {"weather_file": SimpleUploadedFile("plain.epw", southern_epw().encode())}
     page = fill(
         build, "place", files=upload, sky_kind="file", latitude="-36.1", longitude="144.7", elevation="274"

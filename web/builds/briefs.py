@@ -1,137 +1,32 @@
-"""Models to brief and back: the one place where the two meet."""
+"""Builds to briefs and back: what the parts of all stations hold, put together."""
 
 from __future__ import annotations
 
-import hashlib
-from datetime import timedelta
+from collections.abc import Mapping
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.utils import timezone
 
-from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky, SteppedMount
+from sundial.brief.model import Brief
 from sundial.brief.read import FORMAT, VERSION, brief_of
-from sundial.errors import BriefError
-from sundial.shade.survey import true_azimuth
+from web.builds import registry
 from web.builds.models import Build
-from web.frame.models import Frame
-from web.place.models import Place
-from web.shade.models import Yard
-from web.tilt.models import Plan
-from web.worth.models import Option, Purse
 
-PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
-PURSE = ("import_price", "export_price", "own_share")
-WORTH = ("life", "interest", "price_growth", "ageing", "panel_cost", "count_hours")
-PLAN = (
-    "goal",
-    "months",
-    "demand",
-    "moves",
-    "cap",
-    "floor",
-    "weekdays",
-    "slack",
-    "tilt_now",
-    "minutes_per_move",
-    "people",
-    "value_of_hour",
-)
-OPTION = ("mount", "settings", "extra_cost", "upkeep", "minutes_per_move", "off")
+OBSTACLES = ("horizon", "readings", "leaf_months", "yard", "spot")  # the keys of what stands in the light's way
 
 
 def brief_data(build: Build) -> dict[str, Any]:
     """The build as a brief's JSON object."""
-    place, frame, plan, purse = build.place, build.frame, build.plan, build.purse
-    data: dict[str, Any] = {
-        "format": FORMAT,
-        "version": VERSION,
-        "name": build.name,
-        "site": {
-            "latitude": place.latitude,
-            "longitude": place.longitude,
-            "elevation": place.elevation,
-            "timezone": place.timezone,
-        },
-        "sky": _sky(place),
-        "ground": {"albedo": place.albedo},
-        "panel": {name: getattr(frame, name) for name in PANEL},
-        "array": {
-            "rows": frame.rows,
-            "columns": frame.columns,
-            "orientation": frame.orientation,
-            "azimuth": frame.azimuth,
-            "clearance": frame.clearance,
-        },
-        "mount": frame.mount,
-        "system": {
-            "losses": frame.losses,
-            "mounting": frame.mounting,
-            "transposition": frame.transposition,
-            "inverter": {"power": frame.inverter_power, "efficiency": frame.inverter_efficiency},
-        },
-        "use": {"kind": "grid", **{name: getattr(purse, name) for name in PURSE}},
-        "plan": {name: getattr(plan, name) for name in PLAN} | {"year": _coming_year()},
-        "worth": {name: getattr(purse, name) for name in WORTH},
-        "options": [_option(option) for option in build.options.all()],
-    }
-    return data | _around(build.yard)
-
-
-def _around(yard: Yard) -> dict[str, Any]:
-    """The keys of what stands around, and where the array stands in it."""
-    data: dict[str, Any] = {
-        "spot": {"x": yard.x, "y": yard.y, "split": yard.split, "parts": yard.parts},
-        "wiring": yard.wiring,
-    }
-    if yard.skyline:
-        # What is solid is said by leaving its kind out.
-        data["horizon"] = [
-            [r["azimuth"], r["elevation"], *([r["kind"]] if r.get("kind", "solid") != "solid" else [])] for r in yard.skyline
-        ]
-        raw = ("bearing", "declination", "elevation", "kind")
-        data["readings"] = [{name: r[name] for name in raw if name in r} for r in yard.skyline if "bearing" in r]
-        data["leaf_months"] = yard.leaf_months
-    if yard.objects_held or yard.slope:
-        data["yard"] = {"objects": yard.objects_held, "slope": yard.slope, "slope_toward": yard.slope_toward}
+    data: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": build.name}
+    for part in registry.parts():
+        data |= part.of(build).to_brief()
     return data
 
 
-def open_sky(data: dict[str, Any]) -> dict[str, Any]:
-    """The same brief with nothing in the light's way."""
-    return {key: value for key, value in data.items() if key not in ("horizon", "readings", "leaf_months", "yard", "spot")}
-
-
-def _coming_year() -> int:
-    """The year in which most of the next twelve months' weekends lie."""
-    return (timezone.localdate() + timedelta(days=183)).year
-
-
-def _sky(place: Place) -> dict[str, Any]:
-    if place.sky_kind == "monthly":
-        return {
-            "kind": "monthly",
-            "ghi": place.ghi,
-            "temp_air": place.temp_air,
-            "wind_speed": place.wind_speed,
-            "seed": place.seed,
-        }
-    if place.sky_kind == "made-up":
-        return {"kind": "made-up", "name": place.sky_name, "seed": place.seed}
-    if not place.file_digest:
-        raise BriefError("sky.file", "choose a weather file to upload")
-    return {"kind": place.sky_kind, "file": place.file_name or "weather.csv", "shift_minutes": place.shift_minutes}
-
-
-def _option(option: Option) -> dict[str, Any]:
-    return {"name": option.name or None, "row": option.row or None, **{name: getattr(option, name) for name in OPTION}}
-
-
-def brief_of_build(build: Build, shaded: bool = True) -> Brief:
-    """The checked brief of a build, with its shade or under an open sky; BriefError names what is wrong."""
-    data = brief_data(build)
-    return brief_of(data if shaded else open_sky(data))
+def without_obstacles(data: dict[str, Any]) -> dict[str, Any]:
+    """The same brief under an open sky."""
+    return {key: value for key, value in data.items() if key not in OBSTACLES}
 
 
 def export_data(build: Build) -> dict[str, Any]:
@@ -146,94 +41,20 @@ def _without_none(value: Any) -> Any:
 
 
 @transaction.atomic
-def build_from_brief(owner: Any, brief: Brief, key: UUID | None = None, where: str = "", weather: bytes | None = None) -> Build:
-    """A new build with all its parts from a brief. A sky in a file needs that file's bytes as ``weather``."""
+def build_from_brief(
+    owner: Any, brief: Brief, key: UUID | None = None, files: Mapping[str, bytes] | None = None, **about: Any
+) -> Build:
+    """A new build with all its parts from a brief. ``files``: bytes of the files it names, by key (``sky.file``);
+    ``about``: fields of the build itself, such as ``where`` and ``units``."""
     extra = {"creation_key": key} if key else {}
-    build = Build.objects.create(owner=owner, name=brief.name[:80] or "My build", where=where, **extra)
-    site, sky = brief.site, brief.sky
-    place = Place(build=build, **site.model_dump(), albedo=_twelve(brief.ground.albedo), sky_kind=sky.kind)
-    if isinstance(sky, MonthlySky):
-        place.ghi, place.temp_air, place.wind_speed = _twelve(sky.ghi), _twelve(sky.temp_air), _twelve(sky.wind_speed)
-        place.seed = sky.seed
-    elif isinstance(sky, MadeUpSky):
-        place.sky_name, place.seed = sky.name, sky.seed
-    elif isinstance(sky, FileSky):
-        if weather is None:
-            raise BriefError("sky.file", f"the brief names the weather file {sky.file!r}: choose it too")
-        take_weather(place, sky.file, weather)
-        place.shift_minutes = sky.shift_minutes
-    place.save()
-    Yard.objects.create(build=build, **yard_fields(brief))
-    array, system = brief.array, brief.system
-    Frame.objects.create(
-        build=build,
-        **brief.panel.model_dump(),
-        **array.model_dump(),
-        mount=brief.mount.model_dump(exclude_none=True),
-        tilts_typed=tilts_text(brief),
-        losses=system.losses.model_dump(),
-        mounting=system.mounting,
-        transposition=system.transposition,
-        inverter_power=system.inverter.power,
-        inverter_efficiency=system.inverter.efficiency,
-    )
-    plan = brief.plan.model_dump()
-    Plan.objects.create(build=build, **{name: plan[name] for name in PLAN})
-    use, worth = brief.use.model_dump(), brief.worth.model_dump()
-    Purse.objects.create(build=build, **{n: use[n] for n in PURSE}, **{n: worth[n] for n in WORTH})
-    for position, option in enumerate(brief.options):
-        held = option.model_dump(exclude_none=True)
-        Option.objects.create(build=build, position=position, **held)
-    return build
-
-
-def yard_fields(brief: Brief) -> dict[str, Any]:
-    """What a yard keeps of a brief."""
-    held = brief.model_dump(mode="json", exclude_none=True)
-    yard, spot = held.get("yard") or {}, held["spot"]
-    skyline = []
-    for point in held.get("horizon") or []:
-        azimuth, elevation, kind = [*point, "solid"][:3]
-        reading = {"azimuth": azimuth, "elevation": elevation, "kind": kind}
-        raw = next((r for r in held["readings"] if _same(r, azimuth, elevation)), None)
-        skyline.append(reading | ({"bearing": raw["bearing"], "declination": raw["declination"]} if raw else {}))
-    return {
-        "objects_held": yard.get("objects", []),
-        "slope": yard.get("slope", 0.0),
-        "slope_toward": yard.get("slope_toward", 180.0),
-        "x": spot["x"],
-        "y": spot["y"],
-        "split": spot.get("split"),
-        "parts": spot["parts"],
-        "wiring": held["wiring"],
-        "skyline": skyline,
-        "leaf_months": held.get("leaf_months"),
-    }
-
-
-def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:
-    turn = abs((true_azimuth(raw["bearing"], raw["declination"]) - azimuth + 180) % 360 - 180)
-    return turn < 0.1 and raw["elevation"] == elevation
-
-
-def _twelve(value: list[float] | float) -> list[float]:
-    return list(value) if isinstance(value, list) else [value] * 12
-
-
-def tilts_text(brief: Brief) -> str:
-    """The reachable tilts as a person would type them."""
-    mount = brief.mount
-    if not isinstance(mount, SteppedMount):
-        return ""
-    if mount.tilts is not None:
-        return ", ".join(f"{tilt:g}" for tilt in mount.tilts)
-    return f"{mount.min or 0:g} to {mount.max or 0:g} by {mount.step:g}"
-
-
-def take_weather(place: Place, name: str, data: bytes) -> None:
-    """Keep an uploaded weather file with its digest."""
-    place.file_name, place.file_data = name.replace("\\", "/").rpartition("/")[2][:120], data
-    place.file_digest = hashlib.sha256(data).hexdigest()
+    build = Build.objects.create(owner=owner, name=brief.name[:80] or "My build", **about, **extra)
+    for model in registry.parts():
+        part = model(build=build)
+        part.from_brief(brief, files or {})
+        part.save(force_insert=True)
+        for row in part.child_rows():
+            row.save(force_insert=True)
+    return Build.objects.get(pk=build.pk)
 
 
 def default_brief(name: str) -> Brief:

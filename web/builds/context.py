@@ -3,6 +3,14 @@
 from django.conf import settings
 from django.http import HttpRequest
 
+from web.builds import registry
+
 
 def shell(request: HttpRequest) -> dict[str, object]:
-    return {"demo_on": settings.DEMO, "upload_limit": settings.UPLOAD_LIMIT}
+    return {
+        "demo_on": settings.DEMO,
+        "upload_limit": settings.UPLOAD_LIMIT,
+        "station_styles": [style for station in registry.stations() for style in station.styles],
+        "station_keys": [line for station in registry.stations() for line in station.keys],
+        "station_count": len(registry.stations()),
+    }

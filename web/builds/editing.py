@@ -1,4 +1,8 @@
-"""Saving a station's form: one way for all stations, safe against a second tab."""
+"""Saving a station's form: one way for all stations, short, and safe against a second tab.
+
+The draft is checked with the core outside any transaction; only then the build is locked, its version compared, and the
+parts that changed are written.
+"""
 
 from __future__ import annotations
 
@@ -7,14 +11,14 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from django import forms
-from django.db import transaction
+from django.db import models, transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
 from sundial.errors import BriefError
-from web.builds.answers import Answers
 from web.builds.fields import LengthField
 from web.builds.models import Build
+from web.builds.results import Results
 
 
 class StationForm(forms.Form):
@@ -25,6 +29,7 @@ class StationForm(forms.Form):
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
         self.build = build
+        self.told: list[str] = []  # what was mended, in words
         kwargs.setdefault("initial", self.current(build))
         kwargs.setdefault("label_suffix", "")
         super().__init__(*args, **kwargs)
@@ -35,25 +40,25 @@ class StationForm(forms.Form):
                 field.units, field.held = self.chosen_units(), self.initial.get(name)
 
     def chosen_units(self) -> str:
-        return self.build.place.units
+        return self.build.units
 
     def current(self, build: Build) -> dict[str, Any]:
         """What the form shows before anything is typed."""
         raise NotImplementedError
 
     def put(self, part: Any, names: Iterable[str]) -> None:
-        """Set what this form asked, by name, on one of the build's parts."""
+        """Set what this form asked, by name, on the build or one of its parts."""
         for name in names:
             if name in self.cleaned_data:
                 setattr(part, name, self.cleaned_data[name])
 
-    def apply(self, build: Build) -> None:
-        """Put the cleaned values into the build's parts and save them."""
+    def apply(self, build: Build) -> list[models.Model]:
+        """Put the cleaned values into the build's parts, and give the rows to save."""
         raise NotImplementedError
 
-    def check(self, answers: Answers) -> None:
+    def check(self, results: Results) -> None:
         """Ask the core whether it can work with this: BriefError where it cannot."""
-        answers.study.own_plans  # noqa: B018
+        results.check_plan()
 
     def refuse(self, error: BriefError) -> None:
         """Set a refusal of the core beside the field it is about."""
@@ -74,35 +79,37 @@ class Saved:
     outcome: str
     form: StationForm
     build: Build
-    answers: Answers | None = None
+    results: Results | None = None
 
 
-class _Refused(Exception):
-    """Rolls the save back."""
-
-
-def save(request: HttpRequest, build: Build, form_class: type[StationForm], name: str = "form") -> Saved:
+def save(request: HttpRequest, build: Build, form_class: type[StationForm]) -> Saved:
     """Save a posted form if it holds and nobody saved the build in between."""
     form = form_class(build, request.POST, request.FILES)
     if not form.is_valid():
         return Saved("invalid", form, build)
+    if request.POST.get("version", "") != str(build.version):
+        return Saved("conflict", form, build)
+    draft = Build.objects.of(request.user).whole().get(pk=build.pk)
     try:
-        with transaction.atomic():
-            locked = Build.objects.select_for_update().of(request.user).whole().get(pk=build.pk)
-            if request.POST.get("version", "") != str(locked.version):
-                return Saved("conflict", form, locked)
-            try:
-                form.apply(locked)
-                # Read it back as the next page will: nothing half-set is checked.
-                fresh = Build.objects.whole().get(pk=locked.pk)
-                answers = Answers(fresh)
-                form.check(answers)
-            except BriefError as error:
-                form.refuse(error)
-                raise _Refused from None
-            fresh.version += 1
-            fresh.changed_at = timezone.now()
-            fresh.save(update_fields=["version", "changed_at", "where", "name"])
-    except _Refused:
+        changed = form.apply(draft)
+        results = Results(draft)
+        form.check(results)
+    except BriefError as error:
+        form.refuse(error)
         return Saved("invalid", form, build)
-    return Saved("saved", form, fresh, answers)
+    if not write(draft, build.version, changed):
+        return Saved("conflict", form, Build.objects.of(request.user).whole().get(pk=build.pk))
+    return Saved("saved", form, draft, results)
+
+
+@transaction.atomic
+def write(draft: Build, version: int, changed: Iterable[models.Model]) -> bool:
+    """Lock the build, and write what changed if its version is still the one that the draft was made from."""
+    locked = Build.objects.select_for_update().filter(pk=draft.pk, deleted_at=None).values_list("version", flat=True).first()
+    if locked != version or draft.version != version:
+        return False
+    for row in changed:
+        row.save()
+    draft.version, draft.changed_at = version + 1, timezone.now()
+    draft.save(update_fields=["version", "changed_at", "where", "units", "currency"])
+    return True

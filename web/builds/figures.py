@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from sundial.days import spoken_day
-from sundial.report import PlanReport
+from sundial.plan.report import PlanReport
 from sundial.sun import Site, noon_and_length
+from web.builds import registry
 from web.builds.drawing import Scale, Tick, bars, month_ticks
 from web.builds.models import Build
 
@@ -65,33 +66,41 @@ def ribbon(build: Build, plan: PlanReport) -> Ribbon:
 
 
 @dataclass(frozen=True)
-class Station:
-    """One stop of the rail: a gnomon whose shadow is as long as the station is complete."""
+class Stop:
+    """One stop of the rail: a gnomon whose shadow is as long as the station is complete; ``number`` opens it."""
 
     key: str
     title: str
+    number: int
     progress: str
     shadow: float
     current: bool
 
 
-TITLES = {"place": "The place", "shade": "The shade", "frame": "The frame", "tilt": "The tilt plan", "worth": "Worth it?"}
+@dataclass(frozen=True)
+class StopGroup:
+    """The stops of one group, and whether the current one is among them."""
+
+    key: str
+    stops: list[Stop]
+    current: bool
 
 
-def rail(build: Build, current: str) -> list[Station]:
-    """The stations that exist, each with how far it is."""
-    place, purse = build.place, build.purse
-    complete = {
-        "place": place.sky_kind != "made-up",
-        "shade": build.yard.anything,
-        "frame": True,
-        "tilt": bool(build.plan.tilt_now is not None or build.plan.value_of_hour),
-        "worth": purse.panel_cost is not None,
-    }
-    return [
-        Station(key, title, "complete" if complete[key] else "enough to go on", 22.0 if complete[key] else 12.0, key == current)
-        for key, title in TITLES.items()
-    ]
+SHADOWS: dict[str, tuple[str, float]] = {
+    "empty": ("not begun", 4.0),
+    "enough": ("enough to go on", 12.0),
+    "complete": ("complete", 22.0),
+}
+
+
+def rail(build: Build, current: str) -> list[StopGroup]:
+    """The stations in their groups, each with how far it is."""
+    groups: dict[str, list[Stop]] = {}
+    for number, station in enumerate(registry.stations(), 1):
+        words, shadow = SHADOWS[station.progress_of(build)]
+        stop = Stop(station.key, station.title, number, words, shadow, station.key == current)
+        groups.setdefault(station.group, []).append(stop)
+    return [StopGroup(key, stops, any(stop.current for stop in stops)) for key, stops in groups.items()]
 
 
 def front_days() -> list[tuple[float, float]]:

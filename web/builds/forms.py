@@ -2,12 +2,12 @@
 
 from django import forms
 
-from web.place.models import Place
+from web.builds.models import UNITS
 
 
 class NewBuildForm(forms.Form):
     name = forms.CharField(max_length=80)
-    units = forms.ChoiceField(choices=Place.UNITS)
+    units = forms.ChoiceField(choices=UNITS)
     creation_key = forms.UUIDField(widget=forms.HiddenInput)
 
 

@@ -1,4 +1,4 @@
-"""A build, who owns it, and the answers that were computed for it."""
+"""A build, who owns it, and the results that were computed for it."""
 
 from __future__ import annotations
 
@@ -9,6 +9,11 @@ from django.conf import settings
 from django.db import models, transaction
 from django.utils import timezone
 
+from web.builds import registry
+
+UNITS = [("metric", "metric"), ("us", "feet and inches")]
+CURRENCIES = [("€", "€"), ("$", "$"), ("£", "£"), ("¤", "other")]
+
 
 class BuildQuerySet(models.QuerySet["Build"]):
     def of(self, user: Any) -> Self:
@@ -16,16 +21,29 @@ class BuildQuerySet(models.QuerySet["Build"]):
         return self.filter(owner=user, deleted_at=None)
 
     def whole(self) -> Self:
-        """With their parts; an uploaded weather file stays in the database until it is read."""
-        return self.select_related("place", "yard", "frame", "plan", "purse").defer("place__file_data")
+        """With their parts; large binary fields stay in the database until they are read."""
+        parts = registry.parts()
+        binary = [
+            f"{part.accessor}__{field.name}"
+            for part in parts
+            for field in part._meta.concrete_fields
+            if isinstance(field, models.BinaryField)
+        ]
+        return self.select_related(*(part.accessor for part in parts)).defer(*binary)
 
 
 class Build(models.Model):
-    """One mount that somebody plans. ``version`` rises with every saved change, so that two tabs notice each other."""
+    """One mount that somebody plans. ``version`` rises with every saved change, so that two tabs notice each other.
+
+    ``units`` and ``currency`` are how it is shown; ``open_sky`` shows the stations without the shade.
+    """
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="builds")
     name = models.CharField(max_length=80)
     where = models.CharField(max_length=80, blank=True)
+    units = models.CharField(max_length=8, choices=UNITS, default="metric")
+    currency = models.CharField(max_length=4, default="€")
+    open_sky = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
     creation_key = models.UUIDField(default=uuid.uuid4, unique=True)
     chosen_day = models.PositiveSmallIntegerField(default=0)
@@ -39,48 +57,32 @@ class Build(models.Model):
 
     class Meta:
         ordering = ["-changed_at", "pk"]
+        constraints = [models.CheckConstraint(condition=models.Q(chosen_day__lt=365), name="chosen_day_in_the_year")]
 
     def __str__(self) -> str:
         return self.name
 
-    @property
-    def units(self) -> str:
-        return self.place.units
-
     @transaction.atomic
     def copy(self) -> Build:
         """The same build again under another name, to try something."""
-        self.place.refresh_from_db(fields=["file_data"])  # a weather file is left out until it is wanted
-        from web.shade.models import Picture
-
-        picture = Picture.objects.filter(yard=self.yard).first()
-        parts = [self.place, self.yard, self.frame, self.plan, self.purse, *self.options.all()]
         twin = Build.objects.create(
             owner=self.owner,
             name=f"{self.name[:73]} (copy)",
-            where=self.where,
-            chosen_day=self.chosen_day,
-            last_station=self.last_station,
+            **{name: getattr(self, name) for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station")},
         )
-        for part in parts:
-            part.pk = None
-            part._state.adding = True
-            part.build = twin
-            part.save()
-        if picture:
-            picture.pk, picture.yard = None, twin.yard
-            picture.save(force_insert=True)
-        return twin
+        for part in registry.parts():
+            part.of(Build.objects.get(pk=self.pk)).copy_to(twin)
+        return Build.objects.get(pk=twin.pk)
 
 
-class Answer(models.Model):
-    """A computed answer kept under a digest of everything it was computed from."""
+class StoredResult(models.Model):
+    """A computed result kept under a digest of everything it was computed from."""
 
-    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="answers")
-    kind = models.CharField(max_length=16)
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="results")
+    kind = models.CharField(max_length=24)
     digest = models.CharField(max_length=64)
     payload = models.BinaryField()
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["build", "kind", "digest"], name="one_answer_a_digest")]
+        constraints = [models.UniqueConstraint(fields=["build", "kind", "digest"], name="one_result_a_digest")]

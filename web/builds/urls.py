@@ -1,9 +1,12 @@
-from django.urls import path
+from importlib import import_module
 
-from web.builds import views
+from django.urls import URLPattern, URLResolver, include, path
+
+from web.builds import registry, views
+from web.builds.exports import export_paths
 
 app_name = "builds"
-urlpatterns = [
+urlpatterns: list[URLPattern | URLResolver] = [
     path("", views.BuildList.as_view(), name="list"),
     path("new/", views.NewBuild.as_view(), name="new"),
     path("import/", views.Import.as_view(), name="import"),
@@ -14,6 +17,15 @@ urlpatterns = [
     path("<int:pk>/delete/", views.Delete.as_view(), name="delete"),
     path("<int:pk>/undelete/", views.Undelete.as_view(), name="undelete"),
     path("<int:pk>/brief.json", views.Export.as_view(), name="export"),
-    path("<int:pk>/weather", views.WeatherFile.as_view(), name="weather"),
+    path("<int:pk>/open-sky/", views.OpenSky.as_view(), name="open-sky"),
     path("<int:pk>/day/", views.ChosenDay.as_view(), name="day"),
 ]
+
+
+def station_urls() -> list[URLResolver]:
+    """The addresses of every registered station, under its key."""
+    found = []
+    for station in registry.stations():
+        patterns = [*import_module(station.urls).urlpatterns, *export_paths(station)]
+        found.append(path(f"builds/<int:pk>/{station.key}/", include((patterns, station.key), namespace=station.key)))
+    return found

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
-import re
 import uuid
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import IntegrityError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
@@ -19,17 +20,20 @@ from django.views import View
 from sundial.brief.read import read_brief
 from sundial.days import day_of_date
 from sundial.errors import BriefError
-from web.builds.answers import Answers
+from web.builds import registry
 from web.builds.briefs import build_from_brief, default_brief, export_data
 from web.builds.drawing import Scale
-from web.builds.editing import StationForm, save
+from web.builds.editing import save
+from web.builds.exports import as_download
 from web.builds.figures import day_strokes, front_days
 from web.builds.forms import ImportForm, NewBuildForm, RenameForm
 from web.builds.models import Build
-from web.builds.stations import SignedIn, own_build
-from web.frame.forms import AnglesStep, PanelsStep
-from web.place.forms import PlaceStep
-from web.place.models import Place
+from web.builds.results import Results, Summary
+from web.builds.shell import SignedIn, own_build
+from web.jobs.queue import QueueIsFull, submit
+
+A_PAGE = 12  # builds
+MOST_BUILDS = 200  # of one person, those that can be taken back counted
 
 
 def home(request: HttpRequest) -> HttpResponse:
@@ -39,39 +43,72 @@ def home(request: HttpRequest) -> HttpResponse:
     return render(request, "home.html", {"front_days": front_days()})
 
 
+@dataclass(frozen=True)
+class Row:
+    """One build on the list: its stored summary, or none yet (``stale``), or why there cannot be one."""
+
+    build: Build
+    summary: Summary | None = None
+    strokes: str = ""
+    trouble: str = ""
+
+    @property
+    def stale(self) -> bool:
+        return self.summary is None and not self.trouble
+
+    @property
+    def next(self) -> Any:
+        """Its next move, from today."""
+        today = day_of_date(timezone.localdate())
+        moves = self.summary.moves if self.summary else ()
+        return min(moves, key=lambda move: (move.start - today) % 365, default=None)
+
+
 class BuildList(SignedIn, View):
-    """All builds of this person, each with its next move."""
+    """This person's builds, a page at a time, each with its next move. It shows what is stored and computes nothing."""
 
     def get(self, request: HttpRequest) -> HttpResponse:
-        builds = Build.objects.of(request.user).whole()
-        today = day_of_date(timezone.localdate())
-        rows = [_summary(build, today) for build in builds]
+        page = Paginator(Build.objects.of(request.user).whole(), A_PAGE).get_page(request.GET.get("page"))
+        rows = [_row(build) for build in page]
+        stale = [row.build.pk for row in rows if row.stale]
+        if stale:
+            try:
+                digest = hashlib.sha256(json.dumps([request.user.pk, *sorted(stale)]).encode()).hexdigest()
+                submit("list", "list", digest, request.user, params={"builds": stale})
+            except QueueIsFull:
+                pass  # the page asks again in a moment
+        context = {"rows": rows, "page": page, "stale": bool(stale), **_soonest(rows)}
         thrown = Build.objects.filter(owner=request.user, deleted_at__isnull=False).order_by("-deleted_at").first()
-        moving = [row for row in rows if row.get("next")]
-        context = {
-            "rows": rows,
-            "soonest": min(moving, key=lambda row: (row["next"].start - today) % 365, default=None),
-            "thrown": thrown,
-            "import_form": ImportForm(),
-            "creation_key": uuid.uuid4(),
-            "import_key": uuid.uuid4(),
-        }
+        context |= {"thrown": thrown, "import_form": ImportForm(), "creation_key": uuid.uuid4(), "import_key": uuid.uuid4()}
         return render(request, "builds/list.html", context)
 
 
-def _summary(build: Build, today: int) -> dict[str, Any]:
+def _row(build: Build) -> Row:
     try:
-        plan = Answers(build).plan
+        summary = Results(build).peek("summary")
     except BriefError as error:
-        return {"build": build, "trouble": str(error)}
-    stretches = plan.chosen.stretches if plan.chosen.moves else ()
-    upcoming = min(stretches, key=lambda stretch: (stretch.start - today) % 365, default=None)
-    strokes = day_strokes(plan.daily, Scale(0, 364, 0, 364), 50, 2)
-    return {"build": build, "plan": plan, "next": upcoming, "strokes": strokes}
+        return Row(build, trouble=str(error))
+    if summary is None:
+        return Row(build)
+    return Row(build, summary, day_strokes(summary.daily, Scale(0, 364, 0, 364), 50, 2))
+
+
+def _soonest(rows: list[Row]) -> dict[str, Any]:
+    today = day_of_date(timezone.localdate())
+    moving = [row for row in rows if row.next]
+    return {"soonest": min(moving, key=lambda row: (row.next.start - today) % 365, default=None)}
+
+
+def _room(request: HttpRequest) -> bool:
+    """Whether one more build may be made; says so where not."""
+    if Build.objects.filter(owner=request.user).count() < MOST_BUILDS:
+        return True
+    messages.error(request, f"{MOST_BUILDS} builds are the most one person may have, thrown away ones of the last month counted.")
+    return False
 
 
 class NewBuild(SignedIn, View):
-    """A name makes a build with sensible defaults; three short steps (place, panels, angles) lead to a first answer."""
+    """A name makes a build with sensible defaults; a few short steps lead to a first answer."""
 
     def post(self, request: HttpRequest) -> HttpResponse:
         form = NewBuildForm(request.POST)
@@ -81,47 +118,14 @@ class NewBuild(SignedIn, View):
         key = form.cleaned_data["creation_key"]
         build = Build.objects.of(request.user).filter(creation_key=key).first()
         if build is None:
+            if not _room(request):
+                return redirect("builds:list")
             try:
-                build = build_from_brief(request.user, default_brief(form.cleaned_data["name"]), key)
+                brief = default_brief(form.cleaned_data["name"])
+                build = build_from_brief(request.user, brief, key, units=form.cleaned_data["units"])
             except IntegrityError:  # the button was pressed twice: the first press made it
                 return redirect("builds:list")
-            Place.objects.filter(build=build).update(units=form.cleaned_data["units"])
-        return redirect("builds:step", build.pk, "place")
-
-
-@dataclass(frozen=True)
-class Step:
-    """One of the three short steps: its form, what it asks, and what comes after."""
-
-    number: int
-    form: type[StationForm]
-    question: str
-    hint: str
-    before: str
-    after: str
-
-
-STEPS = {
-    "place": Step(
-        1,
-        PlaceStep,
-        "Where will it stand, and under what sky?",
-        "A made-up sky will do for a first look; a file or twelve numbers make it yours.",
-        "",
-        "panels",
-    ),
-    "panels": Step(
-        2,
-        PanelsStep,
-        "Which panels, and how many?",
-        "The label on the back has it. Lengths in either system: 69 cm, 2 ft 3 1/2 in.",
-        "place",
-        "angles",
-    ),
-    "angles": Step(
-        3, AnglesStep, "Which angles can the frame reach?", "Measured from the level: 0 is flat, 90 upright.", "panels", ""
-    ),
-}
+        return redirect("builds:step", build.pk, registry.steps()[0].key)
 
 
 class StartStep(SignedIn, View):
@@ -135,34 +139,36 @@ class StartStep(SignedIn, View):
         build, asked = own_build(request, pk), _step(step)
         saved = save(request, build, asked.form)
         if saved.outcome == "saved":
-            return redirect("builds:step", build.pk, asked.after) if asked.after else redirect("tilt:station", build.pk)
+            following = _beside(asked, 1)
+            return redirect("builds:step", build.pk, following.key) if following else redirect("tilt:station", build.pk)
         context = {**_step_context(saved.build, asked, saved.form), "conflict": saved.outcome == "conflict"}
         return render(request, "builds/step.html", context, status=422)
 
 
-# Which answer a question of the steps depends on.
-WHEN = {
-    "sky_name": "sky_kind=made-up",
-    "ghi": "sky_kind=monthly",
-    "weather_file": "sky_kind=file",
-    "tilt": "kind=fixed",
-    "tilts": "kind=stepped",
-    "axis_tilt": "kind=one-axis",
-    "limit": "kind=one-axis",
-    "min_tilt": "kind=two-axis",
-    "max_tilt": "kind=two-axis",
-}
+def _step_context(build: Build, step: registry.Step, form: Any) -> dict[str, Any]:
+    return {
+        "build": build,
+        "form": form,
+        "step": step,
+        "number": registry.steps().index(step) + 1,
+        "before": _beside(step, -1),
+        "after": _beside(step, 1),
+        "when": {name: step.when.get(name, "") for name in form.fields},
+        "steps": registry.steps(),
+    }
 
 
-def _step_context(build: Build, step: Step, form: StationForm) -> dict[str, Any]:
-    when = {name: WHEN.get(name, "") for name in form.fields}
-    return {"build": build, "form": form, "step": step, "when": when, "step_names": ("Place", "Panels", "Angles")}
+def _beside(step: registry.Step, way: int) -> registry.Step | None:
+    every = registry.steps()
+    at = every.index(step) + way
+    return every[at] if 0 <= at < len(every) else None
 
 
-def _step(name: str) -> Step:
-    if name not in STEPS:
+def _step(name: str) -> registry.Step:
+    found = next((step for step in registry.steps() if step.key == name), None)
+    if found is None:
         raise Http404
-    return STEPS[name]
+    return found
 
 
 class OpenBuild(SignedIn, View):
@@ -170,7 +176,8 @@ class OpenBuild(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
-        return redirect(f"{build.last_station}:station", build.pk)
+        known = [station.key for station in registry.stations()]
+        return redirect(f"{build.last_station if build.last_station in known else known[0]}:station", build.pk)
 
 
 class Rename(SignedIn, View):
@@ -185,8 +192,10 @@ class Rename(SignedIn, View):
 
 class Copy(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        twin = own_build(request, pk).copy()
-        messages.success(request, f"“{twin.name}” is there: try what you like in it.")
+        build = own_build(request, pk)
+        if _room(request):
+            twin = build.copy()
+            messages.success(request, f"“{twin.name}” is there: try what you like in it.")
         return redirect("builds:list")
 
 
@@ -208,31 +217,12 @@ class Undelete(SignedIn, View):
 
 
 class Export(SignedIn, View):
-    """The build as a brief file; a weather file of its own is downloaded beside it."""
+    """The build as a brief file; a file of its own that it names is downloaded beside it."""
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         response = JsonResponse(export_data(build), json_dumps_params={"indent": 2, "ensure_ascii": False})
         return as_download(response, build, "brief.json")
-
-
-class WeatherFile(SignedIn, View):
-    """The uploaded weather file, to keep beside an exported brief."""
-
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        if not build.place.file_data:
-            return HttpResponse("This build has no weather file.", status=404, content_type="text/plain")
-        response = HttpResponse(bytes(build.place.file_data), content_type="application/octet-stream")
-        return as_download(response, build, build.place.file_name or "weather.csv")
-
-
-def as_download(response: HttpResponse, build: Build, ending: str) -> HttpResponse:
-    """Name a download after its build; browsers save it and never show it as a page."""
-    stem = re.sub(r"[^a-z0-9]+", "-", build.name.lower()).strip("-") or "build"
-    name = re.sub(r"[^A-Za-z0-9._-]+", "-", ending)
-    response["Content-Disposition"] = f'attachment; filename="{stem}-{name}"'
-    return response
 
 
 class Import(SignedIn, View):
@@ -241,31 +231,43 @@ class Import(SignedIn, View):
     def post(self, request: HttpRequest) -> HttpResponse:
         form = ImportForm(request.POST, request.FILES)
         error = ""
-        if form.is_valid():
+        if not form.is_valid():
+            error = " ".join(message for messages_ in form.errors.values() for message in messages_)
+        elif not _room(request):
+            return redirect("builds:list")
+        else:
             weather = form.cleaned_data["weather"]
             try:
                 brief = read_brief(form.cleaned_data["brief"].read())
                 key = uuid.UUID(str(form.cleaned_data["creation_key"]))
-                build = build_from_brief(request.user, brief, key, weather=weather.read() if weather else None)
-                return self._checked(request, build)
+                files = {"sky.file": weather.read()} if weather else {}
+                return self._checked(request, build_from_brief(request.user, brief, key, files))
             except BriefError as refused:
                 error = str(refused)
             except IntegrityError:
                 return redirect("builds:list")
-        else:
-            error = " ".join(message for messages_ in form.errors.values() for message in messages_)
         messages.error(request, f"Nothing was imported. {error}")
         return redirect("builds:list")
 
     def _checked(self, request: HttpRequest, build: Build) -> HttpResponse:
         try:
-            answers = Answers(Build.objects.whole().get(pk=build.pk))
-            answers.plan  # noqa: B018
+            Results(build).check_plan()
         except BriefError:
             build.delete()
             raise
         messages.success(request, f"“{build.name}” is imported.")
         return redirect("builds:open", build.pk)
+
+
+class OpenSky(SignedIn, View):
+    """The switch that shows the stations without the shade."""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        Build.objects.filter(pk=build.pk).update(open_sky=request.POST.get("open") == "1")
+        back = request.POST.get("back", "")
+        known = [station.key for station in registry.stations()]
+        return redirect(f"{back if back in known else 'tilt'}:station", build.pk)
 
 
 class ChosenDay(SignedIn, View):

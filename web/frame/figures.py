@@ -12,9 +12,9 @@ import numpy as np
 from sundial.aim import noon_view
 from sundial.days import date_of_day
 from sundial.quantities import FOOT
-from web.builds.answers import Answers
 from web.builds.drawing import arc, nice_step
 from web.builds.models import Build
+from web.builds.results import Results
 
 WIDTH, GROUND = 340.0, 232.0
 Segment = tuple[float, float, float, float]
@@ -68,9 +68,9 @@ class SideView:
     data: dict[str, Any]
 
 
-def side_view(build: Build, answers: Answers, tilt: float) -> SideView:
+def side_view(build: Build, results: Results, tilt: float) -> SideView:
     """The rack at ``tilt`` on the chosen day; an axis set by hand while its motor rolls it."""
-    study = answers.study
+    study = results.study
     surface, array = study.plan_surface, study.array
     view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
     pole = build.frame.mount.get("kind") in ("one-axis", "two-axis")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django import forms
+from django.db.models import Model
 
 from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
@@ -47,7 +48,7 @@ class FrameForm(StationForm):
         "array.columns": "columns",
         "array.azimuth": "azimuth",
         "plan.cap": "tilts",
-        "plan.moves": "tilts",
+        "plan.settings": "tilts",
         "panel.power": "power",
     }
 
@@ -140,10 +141,10 @@ class FrameForm(StationForm):
         why="What the sun gives above it is lost. Empty: no limit.",
     )
     inverter_efficiency = PercentField(50, 100, label="Inverter efficiency")
-    soiling = PercentField(0, 100, label="Dirt", required=False)
+    soiling = PercentField(0, 100, label="Dirt (soiling)", required=False)
     wiring = PercentField(0, 100, label="Wiring", required=False)
     mismatch = PercentField(0, 100, label="Mismatch", required=False)
-    light_induced = PercentField(0, 100, label="First sun", required=False)
+    light_induced = PercentField(0, 100, label="Light-induced loss", required=False)
     availability = PercentField(0, 100, label="Down time", required=False)
     ageing = PercentField(0, 100, label="Ageing so far", required=False)
 
@@ -192,7 +193,7 @@ class FrameForm(StationForm):
             self.add_error(name, f"{min(repeated):g}° is there twice: name each tilt once.")
         return sorted(set(tilts))
 
-    def apply(self, build: Build) -> None:
+    def apply(self, build: Build) -> list[Model]:
         frame, data = build.frame, self.cleaned_data
         self.put(frame, PLAIN)
         if "gamma" in data:
@@ -208,7 +209,7 @@ class FrameForm(StationForm):
                 else {}
             )
             frame.mount = {**kept, **self._mount(data)}
-        frame.save()
+        return [frame]
 
     def _mount(self, data: dict[str, Any]) -> dict[str, Any]:
         kind = data["kind"]

@@ -1,6 +1,18 @@
 """The panels and what holds them."""
 
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
 from django.db import models
+from django.db.models import Q
+
+from sundial.brief.model import Brief, SteppedMount
+from web.builds.part import Part, Progress
+
+PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
+ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance")
 
 
 def stepped_default():
@@ -11,7 +23,7 @@ def usual_losses():
     return {"soiling": 0.02, "wiring": 0.02, "mismatch": 0.01, "light_induced": 0.01, "availability": 0.0, "ageing": 0.0}
 
 
-class Frame(models.Model):
+class Frame(Part):
     """Panels as on their label, how they stand, and the mount in the words of a brief (``mount``)."""
 
     KINDS = [
@@ -26,7 +38,6 @@ class Frame(models.Model):
         ("close", "Close to a surface"),
     ]
 
-    build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="frame")
     power = models.FloatField(default=430.0)
     length = models.FloatField(default=1.722)
     width = models.FloatField(default=1.134)
@@ -47,3 +58,40 @@ class Frame(models.Model):
     transposition = models.CharField(max_length=12, default="hay-davies")
     inverter_power = models.FloatField(null=True, blank=True)
     inverter_efficiency = models.FloatField(default=0.96)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=Q(rows__gte=1, columns__gte=1), name="frame_holds_a_panel")]
+
+    def complete(self) -> Progress:
+        return "complete"
+
+    def to_brief(self) -> dict[str, Any]:
+        return {
+            "panel": {name: getattr(self, name) for name in PANEL},
+            "array": {name: getattr(self, name) for name in ARRAY},
+            "mount": self.mount,
+            "system": {
+                "losses": self.losses,
+                "mounting": self.mounting,
+                "transposition": self.transposition,
+                "inverter": {"power": self.inverter_power, "efficiency": self.inverter_efficiency},
+            },
+        }
+
+    def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
+        system = brief.system
+        for name, value in (brief.panel.model_dump() | brief.array.model_dump()).items():
+            setattr(self, name, value)
+        self.mount, self.tilts_typed = brief.mount.model_dump(exclude_none=True), tilts_text(brief)
+        self.losses, self.mounting, self.transposition = system.losses.model_dump(), system.mounting, system.transposition
+        self.inverter_power, self.inverter_efficiency = system.inverter.power, system.inverter.efficiency
+
+
+def tilts_text(brief: Brief) -> str:
+    """The reachable tilts as a person would type them."""
+    mount = brief.mount
+    if not isinstance(mount, SteppedMount):
+        return ""
+    if mount.tilts is not None:
+        return ", ".join(f"{tilt:g}" for tilt in mount.tilts)
+    return f"{mount.min or 0:g} to {mount.max or 0:g} by {mount.step:g}"

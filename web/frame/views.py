@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from web.builds.answers import Answers
 from web.builds.models import Build
-from web.builds.stations import StationView
+from web.builds.results import Results
+from web.builds.shell import StationView
 from web.frame.figures import side_view
 from web.frame.forms import FrameForm
 
@@ -18,12 +18,12 @@ class FrameStation(StationView):
     key = "frame"
     form_class = FrameForm
 
-    def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
-        study, array, plan = answers.study, answers.study.array, answers.plan
+    def figures(self, build: Build, results: Results) -> dict[str, Any]:
+        study, array, plan = results.study, results.study.array, results.plan
         reached = [float(tilt) for tilt in study.plan_tilts]
         kind = build.frame.mount["kind"]
         return {
-            "side": side_view(build, answers, plan.chosen.tilt_by_day[build.chosen_day]),
+            "side": side_view(build, results, plan.chosen.tilt_by_day[build.chosen_day]),
             "array": array,
             "kind": kind,
             "kilowatts": f"{array.power / 1000:.2f}",
@@ -31,9 +31,9 @@ class FrameStation(StationView):
             "slope": array.slope_length,
             "reached": reached,
             "any_degree": study.hand_axis is None and kind == "one-axis",
-            "holes": _holes(answers, reached) if kind == "stepped" else [],
-            "made": answers.produced,
-            "ledger": [LedgerLine(LINES[name], -value) for name, value in answers.produced.ledger.items() if abs(value) >= 0.05],
+            "holes": _holes(results, reached) if kind == "stepped" else [],
+            "made": results["made"],
+            "ledger": [LedgerLine(LINES[name], -value) for name, value in results["made"].ledger.items() if abs(value) >= 0.05],
         }
 
 
@@ -43,10 +43,10 @@ LINES = {
     "heat": "Warm or cold cells",
     "shade": "Light kept off by shade",
     "uneven_shade": "Shade lying unevenly",
-    "soiling": "Dirt",
+    "soiling": "Dirt (soiling)",
     "wiring": "Wiring",
     "mismatch": "Mismatch",
-    "light_induced": "First sun",
+    "light_induced": "Light-induced loss",
     "availability": "Down time",
     "ageing": "Ageing so far",
     "inverter": "Inverter",
@@ -73,7 +73,7 @@ class Hole:
     planned: bool
 
 
-def _holes(answers: Answers, reached: list[float]) -> list[Hole]:
-    used = {stretch.tilt for stretch in answers.plan.chosen.stretches}
-    surface = answers.study.surface()
+def _holes(results: Results, reached: list[float]) -> list[Hole]:
+    used = {stretch.tilt for stretch in results.plan.chosen.stretches}
+    surface = results.study.surface()
     return [Hole(n, t, float(surface.daily(t).sum()), t in used) for n, t in enumerate(reached, 1)]

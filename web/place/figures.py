@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sundial.days import MONTH_NAMES, MONTH_STARTS
-from sundial.report import PlanReport
+from sundial.plan.report import PlanReport
 from sundial.sky.weather_year import WeatherYear
 from web.builds.drawing import Scale, Tick, month_ticks, path, ticks
 

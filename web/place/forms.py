@@ -5,17 +5,16 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django import forms
+from django.db.models import Model
 
 from sundial.errors import BriefError
 from sundial.quantities import split_pair, wrap_longitude
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
 from sundial.zones import zone_at
-from web.builds.answers import Answers
-from web.builds.briefs import take_weather
 from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
-from web.builds.models import Build
-from web.place.models import Place
+from web.builds.models import UNITS, Build
+from web.builds.results import Results
 from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
@@ -59,7 +58,7 @@ class PlaceForm(GoalForm):
         why="Thin air passes more light and cools less.",
         source="From any map; 100 m either way hardly matters.",
     )
-    units = ChoiceField(label="Units", choices=Place.UNITS, why="How lengths are shown. Both are understood everywhere.")
+    units = ChoiceField(label="Units", choices=UNITS, why="How lengths are shown. Both are understood everywhere.")
     sky_kind = ChoiceField(
         label="The sky comes from", choices=SKIES, why="What the sun gives there, hour by hour, through a year."
     )
@@ -110,18 +109,17 @@ class PlaceForm(GoalForm):
 
     def chosen_units(self) -> str:
         chosen = self.data.get("units") if self.is_bound else None
-        return chosen if chosen in dict(Place.UNITS) else self.build.place.units
+        return chosen if chosen in dict(UNITS) else self.build.units
 
     def current(self, build: Build) -> dict[str, Any]:
         place = build.place
         held = {name: getattr(place, name) for name in self.base_fields if hasattr(place, name)}
         kind = place.sky_kind if place.sky_kind in ("made-up", "monthly") else "file"
         goal = {name: getattr(build.plan, name) for name in ("goal", "months", "demand")}
-        return {**held, **goal, "where": build.where, "sky_kind": kind}
+        return {**held, **goal, "where": build.where, "units": build.units, "sky_kind": kind}
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
-        self.told: list[str] = []
         latitude, longitude = data.get("latitude"), data.get("longitude")
         if latitude is not None and not -90 < latitude < 90:
             at_pole = abs(latitude) == 90
@@ -169,29 +167,28 @@ class PlaceForm(GoalForm):
             self.data["latitude"], self.data["longitude"] = pair
         super()._clean_fields()
 
-    def apply(self, build: Build) -> None:
+    def apply(self, build: Build) -> list[Model]:
         place, data = build.place, self.cleaned_data
-        build.where = data.get("where", build.where)
-        build.save(update_fields=["where"])
-        for name in ("latitude", "longitude", "elevation", "units", "sky_name", "ghi", "temp_air", "wind_speed", "albedo"):
+        self.put(build, ("where", "units"))
+        for name in ("latitude", "longitude", "elevation", "sky_name", "ghi", "temp_air", "wind_speed", "albedo"):
             if data.get(name) not in (None, ""):
                 setattr(place, name, data[name])
         place.timezone = zone_at(place.latitude, place.longitude)
         place.shift_minutes = data.get("shift_minutes", place.shift_minutes)
         if data.get("weather_file"):
-            take_weather(place, data["weather_file"].name, self.upload)
+            place.take_weather(data["weather_file"].name, self.upload)
         place.sky_kind = data["sky_kind"] if data["sky_kind"] != "file" else self._file_kind(place)
-        place.save()
-        if "goal" in data:
-            self.apply_goal(build.plan)
-            build.plan.save()
+        if "goal" not in data:
+            return [place]
+        self.apply_goal(build.plan)
+        return [place, build.plan]
 
-    def _file_kind(self, place: Place) -> str:
+    def _file_kind(self, place: Any) -> str:
         return getattr(self, "upload_kind", None) or sniff(bytes(place.file_data or b""))
 
-    def check(self, answers: Answers) -> None:
-        answers.weather  # noqa: B018  (a refused file says so here, before plans are asked for)
-        super().check(answers)
+    def check(self, results: Results) -> None:
+        results.weather  # noqa: B018  (a refused file says so here, before plans are asked for)
+        super().check(results)
 
 
 class PlaceStep(PlaceForm):

@@ -1,6 +1,17 @@
 """Where the build stands, under what sky."""
 
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from typing import Any
+
 from django.db import models
+from django.db.models import Q
+
+from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky
+from sundial.errors import BriefError
+from web.builds.part import Part, Progress
 
 
 def twelve(value: float):
@@ -23,7 +34,7 @@ def light_wind():
     return twelve(3.0)
 
 
-class Place(models.Model):
+class Place(Part):
     """A place and its sky. Twelve-number lists run January to December."""
 
     SKIES = [
@@ -33,14 +44,11 @@ class Place(models.Model):
         ("tmy3", "TMY3 file"),
         ("hourly", "Hourly CSV file"),
     ]
-    UNITS = [("metric", "metric"), ("us", "feet and inches")]
 
-    build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="place")
     latitude = models.FloatField(default=45.0)
     longitude = models.FloatField(default=0.0)
     elevation = models.FloatField(default=100.0)
     timezone = models.CharField(max_length=64, default="UTC")
-    units = models.CharField(max_length=8, choices=UNITS, default="metric")
     sky_kind = models.CharField(max_length=8, choices=SKIES, default="made-up")
     sky_name = models.CharField(max_length=40, default="dry-upland")
     ghi = models.JSONField(default=mild_ghi)
@@ -52,3 +60,59 @@ class Place(models.Model):
     file_digest = models.CharField(max_length=64, blank=True)
     shift_minutes = models.SmallIntegerField(default=0)
     albedo = models.JSONField(default=flat_albedo)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(latitude__gt=-90, latitude__lt=90), name="place_between_the_poles"),
+            models.CheckConstraint(condition=Q(longitude__gte=-180, longitude__lte=180), name="place_on_the_round"),
+        ]
+
+    def complete(self) -> Progress:
+        return "enough" if self.sky_kind == "made-up" else "complete"
+
+    def to_brief(self) -> dict[str, Any]:
+        site = {name: getattr(self, name) for name in ("latitude", "longitude", "elevation", "timezone")}
+        return {"site": site, "sky": self._sky(), "ground": {"albedo": self.albedo}}
+
+    def _sky(self) -> dict[str, Any]:
+        if self.sky_kind == "monthly":
+            names = ("ghi", "temp_air", "wind_speed", "seed")
+            return {"kind": "monthly", **{name: getattr(self, name) for name in names}}
+        if self.sky_kind == "made-up":
+            return {"kind": "made-up", "name": self.sky_name, "seed": self.seed}
+        if not self.file_digest:
+            raise BriefError("sky.file", "choose a weather file to upload")
+        return {"kind": self.sky_kind, "file": self.file_name or "weather.csv", "shift_minutes": self.shift_minutes}
+
+    def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
+        site, sky = brief.site, brief.sky
+        self.latitude, self.longitude, self.elevation, self.timezone = (
+            site.latitude, site.longitude, site.elevation, site.timezone
+        )  # fmt: skip
+        self.albedo, self.sky_kind = monthly(brief.ground.albedo), sky.kind
+        if isinstance(sky, MonthlySky):
+            self.ghi, self.temp_air, self.wind_speed = monthly(sky.ghi), monthly(sky.temp_air), monthly(sky.wind_speed)
+            self.seed = sky.seed
+        elif isinstance(sky, MadeUpSky):
+            self.sky_name, self.seed = sky.name, sky.seed
+        elif isinstance(sky, FileSky):
+            if "sky.file" not in files:
+                raise BriefError("sky.file", f"the brief names the weather file {sky.file!r}: choose it too")
+            self.take_weather(sky.file, files["sky.file"])
+            self.shift_minutes = sky.shift_minutes
+
+    def take_weather(self, name: str, data: bytes) -> None:
+        """Keep an uploaded weather file with its digest."""
+        self.file_name, self.file_data = name.replace("\\", "/").rpartition("/")[2][:120], data
+        self.file_digest = hashlib.sha256(data).hexdigest()
+
+    def file_digests(self) -> dict[str, str]:
+        return {"sky.file": self.file_digest}
+
+    def file(self, name: str) -> bytes | None:
+        return bytes(self.file_data or b"") if name == (self.file_name or "weather.csv") else None
+
+
+def monthly(value: list[float] | float) -> list[float]:
+    """Twelve numbers from twelve or one."""
+    return list(value) if isinstance(value, list) else [value] * 12

@@ -2,5 +2,7 @@ from django.urls import path
 
 from web.place import views
 
-app_name = "place"
-urlpatterns = [path("", views.PlaceStation.as_view(), name="station")]
+urlpatterns = [
+    path("", views.PlaceStation.as_view(), name="station"),
+    path("weather", views.WeatherFile.as_view(), name="weather"),
+]

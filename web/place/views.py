@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
+from django.views import View
 
 from sundial.aim import compass
 from sundial.days import date_of_day, spoken_day
 from sundial.sun import sun_day
-from web.builds.answers import Answers
+from web.builds.exports import as_download
 from web.builds.models import Build
-from web.builds.stations import StationView
+from web.builds.results import Results
+from web.builds.shell import SignedIn, StationView, own_build
 from web.place.figures import month_bars, sun_picture, sun_rows
 from web.place.forms import PlaceForm
 
@@ -22,18 +25,29 @@ class PlaceStation(StationView):
     key = "place"
     form_class = PlaceForm
 
-    def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
+    def figures(self, build: Build, results: Results) -> dict[str, Any]:
         today = timezone.localdate()
         chosen = date_of_day(build.chosen_day, today.year)
         return {
-            "sun": sun_picture(answers.plan, build.chosen_day),
+            "sun": sun_picture(results.plan, build.chosen_day),
             "days": [
-                ("today", sun_day(answers.study.site, today)),
-                (spoken_day(build.chosen_day), sun_day(answers.study.site, chosen)),
+                ("today", sun_day(results.study.site, today)),
+                (spoken_day(build.chosen_day), sun_day(results.study.site, chosen)),
             ],
-            "compass": compass(answers.study.site, today),
-            "sun_table": sun_rows(answers.plan, answers.weather),
-            "bars": month_bars(answers.weather),
-            "ghi_year": float(answers.weather.ghi.sum()) / 1000,
-            "site": answers.study.site,
+            "compass": compass(results.study.site, today),
+            "sun_table": sun_rows(results.plan, results.weather),
+            "bars": month_bars(results.weather),
+            "ghi_year": float(results.weather.ghi.sum()) / 1000,
+            "site": results.study.site,
         }
+
+
+class WeatherFile(SignedIn, View):
+    """The uploaded weather file, to keep beside an exported brief."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        if not build.place.file_data:
+            return HttpResponse("This build has no weather file.", status=404, content_type="text/plain")
+        response = HttpResponse(bytes(build.place.file_data), content_type="application/octet-stream")
+        return as_download(response, build, build.place.file_name or "weather.csv")

@@ -60,7 +60,7 @@ def document_of(build: Build) -> dict[str, Any]:
     """What the drawing needs of a build."""
     yard, frame = build.yard, build.frame
     return {
-        "objects": yard.objects_held,
+        "objects": yard.obstacles,
         "slope": yard.slope,
         "slope_toward": yard.slope_toward,
         "x": yard.x,
@@ -126,7 +126,7 @@ def _check_drawn(made: dict[str, Any]) -> None:
 def set_document(build: Build, held: dict[str, Any]) -> None:
     """Put a document into a build's parts without saving them."""
     yard, frame = build.yard, build.frame
-    yard.objects_held = held.get("objects") or []
+    yard.obstacles = held.get("objects") or []
     for name in ("split", "leaf_months", "area"):
         setattr(yard, name, held.get(name))
     for name, usual in (("slope", 0.0), ("slope_toward", 180.0), ("x", 0.0), ("y", 0.0)):

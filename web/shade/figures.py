@@ -10,9 +10,10 @@ import numpy as np
 
 from sundial.days import MONTH_NAMES
 from sundial.energy.shaded import SKYLINE
+from sundial.siting.costs import ShadeCost
 from sundial.siting.day import Moment
 from sundial.siting.ground import YardMap
-from sundial.siting.prices import Price, ShadeReport
+from sundial.siting.report import ShadeReport
 from sundial.siting.skyview import SkyView, SunPath
 from sundial.study import Study
 from web.builds.drawing import Scale, Tick, path, ticks
@@ -274,7 +275,7 @@ class MonthRow:
     share: float
 
 
-def month_rows(prices: tuple[Price, ...]) -> list[MonthRow]:
+def month_rows(prices: tuple[ShadeCost, ...]) -> list[MonthRow]:
     """The obstacles by month, the dearest month of all the darkest."""
     most = max((value for price in prices for value in price.by_month), default=0.0)
 

@@ -7,10 +7,10 @@ import re
 from typing import Any, ClassVar
 
 from django import forms
+from django.db.models import Model
 
 from sundial.errors import BriefError
 from sundial.shade.skyline import KINDS
-from web.builds.answers import Answers
 from web.builds.editing import StationForm
 from web.builds.models import Build
 from web.shade.document import document_of, read_document, set_document
@@ -29,19 +29,14 @@ class ShadeForm(StationForm):
 
     def clean_document(self) -> dict[str, Any]:
         try:
-            made, self.told = read_document(self.cleaned_data["document"], self.build.place.units)
+            made, self.told = read_document(self.cleaned_data["document"], self.build.units)
         except BriefError as error:
             raise forms.ValidationError(said_by_name(error, self.data.get("document", ""))) from None
         return made
 
-    def apply(self, build: Build) -> None:
+    def apply(self, build: Build) -> list[Model]:
         set_document(build, self.cleaned_data["document"])
-        build.yard.save()
-        build.frame.save(update_fields=["azimuth", "clearance"])
-
-    def check(self, answers: Answers) -> None:
-        answers.study.shade  # noqa: B018  (an array inside a house is refused here)
-        super().check(answers)
+        return [build.yard, build.frame]
 
     def refuse(self, error: BriefError) -> None:
         self.add_error("document", said_by_name(error, self.data.get("document", "")))

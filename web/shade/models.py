@@ -1,6 +1,15 @@
 """What stands around a build, where the array stands in it, and the skyline that was surveyed there."""
 
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
 from django.db import models
+
+from sundial.brief.model import Brief
+from sundial.shade.survey import true_azimuth
+from web.builds.part import Part, Progress
 
 
 def nothing():
@@ -11,16 +20,14 @@ def one_string():
     return {"kind": "series", "strings": []}
 
 
-class Yard(models.Model):
-    """The yard of a build. ``objects``, ``split``, ``parts`` and ``wiring`` are held as a brief holds them.
+class Yard(Part):
+    """The yard of a build. ``obstacles``, ``split``, ``parts`` and ``wiring`` are held as a brief holds them.
 
     ``skyline`` is a list of readings {azimuth, elevation, kind} sorted by azimuth; one taken with a compass keeps its
-    ``bearing`` and the ``declination`` that was applied, and one sent from the field its ``key``. ``open_sky`` shows the
-    other stations without the shade.
+    ``bearing`` and the ``declination`` that was applied, and one sent from the field its ``key``.
     """
 
-    build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="yard")
-    objects_held = models.JSONField(default=nothing)
+    obstacles = models.JSONField(default=nothing)
     slope = models.FloatField(default=0.0)
     slope_toward = models.FloatField(default=180.0)
     x = models.FloatField(default=0.0)
@@ -31,13 +38,57 @@ class Yard(models.Model):
     skyline = models.JSONField(default=nothing)
     leaf_months = models.JSONField(null=True, blank=True)
     area = models.JSONField(null=True, blank=True)
-    open_sky = models.BooleanField(default=False)
     picture_place = models.JSONField(null=True, blank=True)
 
     @property
     def anything(self) -> bool:
         """Whether anything at all may stand in the way."""
-        return bool(self.objects_held or self.skyline or self.split or self.parts)
+        return bool(self.obstacles or self.skyline or self.split or self.parts)
+
+    def complete(self) -> Progress:
+        return "complete" if self.anything else "enough"
+
+    def to_brief(self) -> dict[str, Any]:
+        data: dict[str, Any] = {
+            "spot": {"x": self.x, "y": self.y, "split": self.split, "parts": self.parts},
+            "wiring": self.wiring,
+        }
+        if self.skyline:
+            # What is solid is said by leaving its kind out.
+            data["horizon"] = [
+                [r["azimuth"], r["elevation"], *([r["kind"]] if r.get("kind", "solid") != "solid" else [])] for r in self.skyline
+            ]
+            raw = ("bearing", "declination", "elevation", "kind")
+            data["readings"] = [{name: r[name] for name in raw if name in r} for r in self.skyline if "bearing" in r]
+            data["leaf_months"] = self.leaf_months
+        if self.obstacles or self.slope:
+            data["yard"] = {"objects": self.obstacles, "slope": self.slope, "slope_toward": self.slope_toward}
+        return data
+
+    def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
+        held = brief.model_dump(mode="json", exclude_none=True)
+        yard, spot = held.get("yard") or {}, held["spot"]
+        self.skyline = []
+        for point in held.get("horizon") or []:
+            azimuth, elevation, kind = [*point, "solid"][:3]
+            reading = {"azimuth": azimuth, "elevation": elevation, "kind": kind}
+            raw = next((r for r in held["readings"] if _same(r, azimuth, elevation)), None)
+            self.skyline.append(reading | ({"bearing": raw["bearing"], "declination": raw["declination"]} if raw else {}))
+        self.obstacles = yard.get("objects", [])
+        self.slope, self.slope_toward = yard.get("slope", 0.0), yard.get("slope_toward", 180.0)
+        self.x, self.y, self.split, self.parts = spot["x"], spot["y"], spot.get("split"), spot["parts"]
+        self.wiring, self.leaf_months = held["wiring"], held.get("leaf_months")
+
+    def child_rows(self) -> list[models.Model]:
+        return list(Picture.objects.filter(yard=self)) if self.pk else []
+
+    def adopt(self, row: models.Model) -> None:
+        row.yard = self  # type: ignore[attr-defined]
+
+
+def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:
+    turn = abs((true_azimuth(raw["bearing"], raw["declination"]) - azimuth + 180) % 360 - 180)
+    return turn < 0.1 and raw["elevation"] == elevation
 
 
 class Picture(models.Model):

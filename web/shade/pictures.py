@@ -7,7 +7,7 @@ import struct
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views import View
 
-from web.builds.stations import SignedIn, own_build
+from web.builds.shell import SignedIn, own_build
 from web.shade.models import Picture
 
 LARGEST = 6_000_000  # bytes

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 from django.utils import timezone
 from django.views import View
 
@@ -18,15 +18,17 @@ from sundial.shade.skyline import KINDS
 from sundial.shade.skyline_file import gaps_told, read_skyline_csv, write_skyline_csv
 from sundial.shade.spacing import pitch_for_hours
 from sundial.shade.survey import true_azimuth
+from sundial.siting.costs import ShadeCost
 from sundial.siting.day import day_in_yard
 from sundial.siting.ground import window_of
 from sundial.siting.skyview import sky_view
 from sundial.siting.whatif import ways_of
-from web.builds.answers import Answers
+from web.builds.asking import Pending, ask
 from web.builds.editing import Saved
+from web.builds.exports import as_download
 from web.builds.models import Build
-from web.builds.stations import SignedIn, StationView, own_build
-from web.builds.views import as_download
+from web.builds.results import Results
+from web.builds.shell import SignedIn, StationView, own_build
 from web.shade.document import document_of, settled_skyline
 from web.shade.figures import frames, hours_rows, month_rows, sky_picture
 from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by_name
@@ -41,25 +43,26 @@ class ShadeStation(StationView):
 
     key = "shade"
     form_class = ShadeForm
-    beside_template = "shade/_beside.html"
+    out_of_band_template = "shade/_beside.html"
     always_shaded = True
 
-    def figures(self, build: Build, answers: Answers) -> dict[str, Any]:
-        study, readings = answers.study, build.yard.skyline
+    def figures(self, build: Build, results: Results) -> dict[str, Any]:
+        study, readings = results.study, build.yard.skyline
         year = timezone.localdate().year
         view = sky_view(study, build.chosen_day, year)
         window = window_of(study)
         winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
-        wide, deep = study.stand.size
+        wide, deep = study.geometry.size
         return {
             "document": document_of(build),
-            "report": answers.shade,
-            "hours": hours_rows(answers.shade),
+            "report": results["shade"],
+            "hours": hours_rows(results["shade"]),
+            "dearest": dearest(results),
             "sky": sky_picture(study, view, readings),
             "readings": readings,
             "compass": compass(study.site, timezone.localdate()),
             "window": [window.west, window.south, window.east, window.north],
-            "array_size": [wide, deep * _flat(study, build.chosen_day), int(study.stand.spot.hub), study.azimuth],
+            "array_size": [wide, deep * _flat(study, build.chosen_day), int(study.geometry.spot.centre_pivot), study.azimuth],
             "seasons": [winter, (winter + 182) % 365],
             "tools": TOOLS,
             "kinds": KINDS,
@@ -85,11 +88,11 @@ def _flat(study: Any, day: int) -> float:
     return abs(cos(radians(float(study.own_facing[0].surface_tilt[day * 24 + 12]))))
 
 
-def _pitch(answers: Answers, hours: tuple[float, float], day: int | None) -> float:
+def _pitch(results: Results, hours: tuple[float, float], day: int | None) -> float:
     """Front edge to front edge, m, with the steepest tilt of the plan; ``day`` None is the shortest of the year."""
-    study = answers.study
+    study = results.study
     tilt = float(abs(study.own_facing[0].surface_tilt).max())
-    return pitch_for_hours(study.stand.size[1], tilt, study.site.latitude, study.azimuth, day, hours)
+    return pitch_for_hours(study.geometry.size[1], tilt, study.site.latitude, study.azimuth, day, hours)
 
 
 def _differences(saved: Saved, document: str) -> list[str]:
@@ -100,62 +103,73 @@ def _differences(saved: Saved, document: str) -> list[str]:
         mine = {thing["name"]: thing for thing in json.loads(document)["objects"]}
     except (ValueError, KeyError, TypeError):
         return []
-    theirs = {thing["name"]: thing for thing in saved.build.yard.objects_held}
+    theirs = {thing["name"]: thing for thing in saved.build.yard.obstacles}
     told = [f"“{name}” is not there any more." for name in mine if name not in theirs]
     told += [f"“{name}” was added." for name in theirs if name not in mine]
     return told + [f"“{name}” is different there." for name in mine if name in theirs and mine[name] != theirs[name]]
 
 
-class Lazily(SignedIn, View):
+class DeferredPart(SignedIn, View):
     """A part of the station that is asked for after the page: it may take longer and never holds it up."""
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         try:
-            return self.answer(request, build, Answers(build))
+            return self.answer(request, build, Results(build))
         except BriefError as error:
             return JsonResponse({"error": said_by_name(error, "")}, status=422)
 
-    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
         raise NotImplementedError
 
 
-class DayFrames(Lazily):
+class DayFrames(DeferredPart):
     """The day's sun and shadows every half hour."""
 
-    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
         day = request.GET.get("day", "")
         chosen = int(day) if day.isdigit() and int(day) < 365 else build.chosen_day
-        return JsonResponse({"day": chosen, "frames": frames(day_in_yard(answers.study, chosen, timezone.localdate().year))})
+        return JsonResponse({"day": chosen, "frames": frames(day_in_yard(results.study, chosen, timezone.localdate().year))})
 
 
-class Prices(Lazily):
-    """The price list of the obstacles."""
+def dearest(results: Results) -> ShadeCost | None:
+    """The obstacle that costs most; None as long as the costs are not worked out, since they take their time."""
+    costs = results.peek("shade_costs")
+    return costs[0] if costs else None
 
-    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+
+class Prices(DeferredPart):
+    """What every obstacle costs."""
+
+    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
+        costs = ask(results, "shade_costs", again="again" in request.GET)
+        if isinstance(costs, Pending):
+            return render(
+                request, "builds/_pending.html", {"pending": costs, "target": "#prices", "what": "What each obstacle costs"}
+            )
         context = {
             "build": build,
-            "report": answers.shade,
-            "prices": [(price, " ".join(ways_of(answers.brief, price.name))) for price in answers.prices],
-            "price_of_kwh": answers.study.terms.price,
-            "currency": build.purse.currency,
+            "report": results["shade"],
+            "prices": [(cost, " ".join(ways_of(results.brief, cost.name))) for cost in costs],
+            "price_of_kwh": results.study.terms.price,
+            "currency": build.currency,
             "months": [name[:3] for name in MONTH_NAMES],
-            "by_month": month_rows(answers.prices),
-            "dearest": answers.prices[0] if answers.prices else None,
+            "by_month": month_rows(costs),
+            "dearest": costs[0] if costs else None,
         }
         return render(request, "shade/_prices.html", context)
 
 
-class Pitch(Lazily):
+class Pitch(DeferredPart):
     """How far apart rows must stand so that the sun of a day and of chosen hours clears the row in front."""
 
-    def answer(self, request: HttpRequest, build: Build, answers: Answers) -> HttpResponse:
+    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
         try:
             asked = PitchForm(request.GET)
             if not asked.is_valid():
                 raise BriefError("hours", " ".join(error for errors in asked.errors.values() for error in errors))
             day = build.chosen_day if asked.cleaned_data["on"] == "chosen" else None
-            context = {"pitch": _pitch(answers, asked.hours, day)}
+            context = {"pitch": _pitch(results, asked.hours, day)}
         except BriefError as error:
             context = {"error": error.message}
         return render(request, "shade/_pitch.html", {"build": build, **context})
@@ -190,16 +204,14 @@ class YardFile(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
-        response = JsonResponse(
-            write_yard_geojson(build.yard.objects_held), json_dumps_params={"indent": 1, "ensure_ascii": False}
-        )
+        response = JsonResponse(write_yard_geojson(build.yard.obstacles), json_dumps_params={"indent": 1, "ensure_ascii": False})
         return as_download(response, build, "yard.geojson")
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         upload = request.FILES.get("file")
         try:
-            held = read_yard_geojson(upload.read() if upload else b"", Answers(build).study.site)
+            held = read_yard_geojson(upload.read() if upload else b"", Results(build).study.site)
         except BriefError as error:
             return JsonResponse({"error": str(error)}, status=422)
         return JsonResponse({"objects": held.objects, "told": held.notes})
@@ -210,7 +222,7 @@ class Field(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
-        found = compass(Answers(build).study.site, timezone.localdate())
+        found = compass(Results(build).study.site, timezone.localdate())
         return render(request, "shade/field.html", {"build": build, "compass": found, "readings": build.yard.skyline})
 
     @transaction.atomic
@@ -238,16 +250,6 @@ class Field(SignedIn, View):
         reading = {"elevation": given["elevation"], "kind": given["kind"], "key": given["key"]}
         if not given["magnetic"]:
             return reading | {"azimuth": given["bearing"] % 360}
-        declination = round(compass(Answers(build).study.site, timezone.localdate()).declination, 2)
+        declination = round(compass(Results(build).study.site, timezone.localdate()).declination, 2)
         azimuth = round(true_azimuth(given["bearing"], declination), 2)
         return reading | {"azimuth": azimuth, "bearing": given["bearing"], "declination": declination}
-
-
-class OpenSky(SignedIn, View):
-    """The switch that shows the other stations without the shade."""
-
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        Yard.objects.filter(build=build).update(open_sky=request.POST.get("open") == "1")
-        back = request.POST.get("back", "")
-        return redirect(f"{back if back in ('place', 'frame', 'tilt', 'worth') else 'tilt'}:station", build.pk)

@@ -8,7 +8,7 @@ from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
 from sundial.days import date_of_day, spoken_day
-from sundial.report import PlanReport
+from sundial.plan.report import PlanReport
 from web.builds.models import Build
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from sundial.report import PlanReport, StretchCurve
+from sundial.plan.report import PlanReport, StretchCurve
 from web.builds.drawing import Scale, Tick, month_ticks, path, ticks, year_pieces
 
 Y_NINETY = Scale(0, 90, 272, 20)
@@ -166,7 +166,7 @@ class GainCurve:
     on_anchor: str
 
 
-def gain_curve(plan: PlanReport) -> GainCurve:
+def gain_curve(plan: PlanReport, paying: int) -> GainCurve:
     y = Scale(0, max(plan.ceiling, 1e-6), 96, 24)
     x = Scale(1, 12, 9, 207)
     chosen = plan.chosen.settings
@@ -176,7 +176,7 @@ def gain_curve(plan: PlanReport) -> GainCurve:
             x(p.settings),
             y(max(p.share, 0)),
             p.settings == chosen,
-            p.settings == plan.paying,
+            p.settings == paying,
             f"{p.share * 100:+.1f} %",
         )
         for p in plan.curve

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django import forms
+from django.db.models import Model
 
 from sundial.days import MONTH_NAMES
 from web.builds.editing import StationForm
@@ -18,7 +19,7 @@ SLACKS = [
     ("0.002", "0.2 % of the year"),
     ("0.005", "0.5 % of the year"),
 ]
-SIMPLE = ("moves", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
+SIMPLE = ("settings", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
 
 
 class GoalForm(StationForm):
@@ -64,12 +65,12 @@ class TiltForm(GoalForm):
         **GoalForm.goal_paths,
         "plan.cap": "cap",
         "plan.floor": "floor",
-        "plan.moves": "moves",
+        "plan.settings": "settings",
         "plan.tilt_now": "tilt_now",
         "mount.tilts": "cap",
     }
 
-    moves = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
+    settings = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
     minutes_per_move = NumberField(0, 10000, label="It takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
     people = WholeField(1, 20, label="with", unit="people")
     value_of_hour = NumberField(
@@ -118,7 +119,7 @@ class TiltForm(GoalForm):
                 break
         return data
 
-    def apply(self, build: Build) -> None:
+    def apply(self, build: Build) -> list[Model]:
         plan, data = build.plan, self.cleaned_data
         for name in SIMPLE:
             setattr(plan, name, data[name])
@@ -126,7 +127,4 @@ class TiltForm(GoalForm):
         plan.slack = float(data["slack"])
         if data["weekends"] != (plan.weekdays == [5, 6]):
             plan.weekdays = [5, 6] if data["weekends"] else None
-        plan.save()
-
-    def check(self, answers: Any) -> None:
-        answers.study.own_plans.with_settings(answers.brief.plan.moves)
+        return [plan]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django import forms
+from django.db.models import Model
 
 from sundial.brief.model import ROWS
 from sundial.errors import BriefError
@@ -12,15 +13,14 @@ from sundial.quantities import parse_tilts
 from sundial.worth.comparison import NAMES
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, NumberField, PercentField, SwitchField, WholeField
-from web.builds.models import Build
+from web.builds.models import CURRENCIES, Build
+from web.builds.results import Results
 from web.worth.models import Option
 
-CURRENCIES = [("€", "€"), ("$", "$"), ("£", "£"), ("¤", "other")]
-PURSE = (
-    "currency",
+ECONOMICS = (
     "import_price",
     "export_price",
-    "own_share",
+    "self_consumption",
     "life",
     "interest",
     "price_growth",
@@ -35,7 +35,7 @@ TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
 class WorthForm(StationForm):
     """Prices and terms; one switch, cost and upkeep for each row."""
 
-    paths: ClassVar[dict[str, str]] = {"worth.life": "life", "worth.interest": "interest", "use.own_share": "own_share"}
+    paths: ClassVar[dict[str, str]] = {"worth.life": "life", "worth.interest": "interest", "use.own_share": "self_consumption"}
 
     currency = ChoiceField(label="Money in", choices=CURRENCIES)
     import_price = NumberField(
@@ -54,7 +54,7 @@ class WorthForm(StationForm):
         why="Negative where feeding in costs money.",
         source="Your contract.",
     )
-    own_share = PercentField(0, 100, label="Used on the spot", why="Share of extra energy that you use yourself.")
+    self_consumption = PercentField(0, 100, label="Used on the spot", why="Share of extra energy that you use yourself.")
     panel_cost = NumberField(
         0,
         1e6,
@@ -70,8 +70,9 @@ class WorthForm(StationForm):
     count_hours = SwitchField(label="Put a price on my hours", why="Takes the value of an hour from The tilt plan.")
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
-        self.held = {option.row: option for option in build.options.all() if option.row}
-        self.own = [option for option in build.options.all() if not option.row]
+        options = build.economics.options
+        self.held = {option.row: option for option in options if option.row}
+        self.own = [option for option in options if not option.row]
         super().__init__(build, *args, **kwargs)
         for kind in ROWS:
             self._add_row(kind, NAMES[kind], priced=kind not in (*FREE, "more-panels"))
@@ -85,7 +86,7 @@ class WorthForm(StationForm):
             self.fields[f"{key}_upkeep"] = NumberField(0, 1e6, label=f"Upkeep of “{name}” a year", required=False)
 
     def current(self, build: Build) -> dict[str, Any]:
-        values: dict[str, Any] = {name: getattr(build.purse, name) for name in PURSE}
+        values: dict[str, Any] = {name: getattr(build.economics, name) for name in ECONOMICS} | {"currency": build.currency}
         for kind in ROWS:
             option = self.held.get(kind)
             values |= {
@@ -98,26 +99,34 @@ class WorthForm(StationForm):
             values |= {f"{key}_on": not option.off, f"{key}_cost": option.extra_cost, f"{key}_upkeep": option.upkeep}
         return values
 
-    def apply(self, build: Build) -> None:
-        data = self.cleaned_data
-        for name in PURSE:
-            setattr(build.purse, name, data[name])
-        build.purse.save()
+    def apply(self, build: Build) -> list[Model]:
+        self.put(build, ("currency",))
+        self.put(build.economics, ECONOMICS)
+        options = build.economics.options
+        known = {option.row: option for option in options if option.row}
+        changed: list[Model] = [build.economics]
         for kind in ROWS:
-            option = self.held.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind))
-            self._keep(option, kind)
-        for option in self.own:
-            self._keep(option, f"own{option.pk}")
+            option = known.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind))
+            if self._changed(option, kind):
+                changed.append(option)
+                if kind not in known:
+                    options.append(option)
+        changed += [option for option in options if not option.row and self._changed(option, f"own{option.pk}")]
+        options.sort(key=lambda option: (option.position, option.pk or float("inf")))
+        return changed
 
-    def _keep(self, option: Option, key: str) -> None:
+    def _changed(self, option: Option, key: str) -> bool:
         data = self.cleaned_data
+        if f"{key}_on" not in self.fields:  # added in another tab meanwhile
+            return False
         new = (not data[f"{key}_on"], data.get(f"{key}_cost"), data.get(f"{key}_upkeep") or 0.0)
-        if new != (option.off, option.extra_cost, option.upkeep):
-            option.off, option.extra_cost, option.upkeep = new
-            option.save()
+        if new == (option.off, option.extra_cost, option.upkeep):
+            return False
+        option.off, option.extra_cost, option.upkeep = new
+        return True
 
-    def check(self, answers: Any) -> None:
-        answers.worth  # noqa: B018
+    def check(self, results: Results) -> None:
+        results["worth"]
 
 
 class AddRowForm(StationForm):
@@ -156,9 +165,9 @@ class AddRowForm(StationForm):
                 self.mount |= {"axis_tilts": tilts} if len(tilts) > 1 else {"axis_tilt": tilts[0]}
         return data
 
-    def apply(self, build: Build) -> None:
+    def apply(self, build: Build) -> list[Model]:
         data = self.cleaned_data
-        Option.objects.create(
+        option = Option(
             build=build,
             position=50,
             name=data["name"],
@@ -167,6 +176,8 @@ class AddRowForm(StationForm):
             extra_cost=data["extra_cost"],
             upkeep=data["upkeep"] or 0.0,
         )
+        build.economics.options.append(option)
+        return [option]
 
-    def check(self, answers: Any) -> None:
-        answers.worth  # noqa: B018
+    def check(self, results: Results) -> None:
+        results["worth"]

@@ -85,6 +85,7 @@
 
   // The map comes in strips, so that it is seen growing and nothing waits for it.
   let mapRun = 0;
+  let mapAgain = false;
   function clearMap() {
     mapRun++;
     yard.layers.map.replaceChildren();
@@ -100,26 +101,39 @@
     const bar = one("#map-progress");
     bar.hidden = !season;
     if (!season) return;
-    let strips = 1;
-    for (let strip = 0; strip < strips; strip++) {
-      bar.value = strip;
-      const answer = await fetch(`${yard.section().dataset.map}?strip=${strip}&season=${season}`, { headers: { "HX-Request": "true" } });
+    const drawn = new Set();
+    for (let asked = 0, done = false; !done; asked++) {
+      const answer = await fetch(`${yard.section().dataset.map}?season=${season}${asked || !mapAgain ? "" : "&again=1"}`, { headers: { "HX-Request": "true" } });
       if (run !== mapRun) return;
+      const made = await answer.json();
       if (!answer.ok) {
-        yard.say((await answer.json()).error || "The map cannot be made.");
+        yard.say(made.error || "The map cannot be made.");
         break;
       }
-      const found = await answer.json();
-      strips = found.strips;
-      if (strip === 0) {
+      mapAgain = !made.done && !made.open;
+      for (const [strip, found] of Object.entries(made.strips)) {
+        if (drawn.has(strip)) continue;
+        drawn.add(strip);
+        paint(found);
+      }
+      bar.max = made.of;
+      bar.value = drawn.size;
+      done = made.done || !made.open;
+      if (made.words) yard.say(`${made.words} Choose the map once more to try again.`, true);
+      else if (made.later) yard.say("The workshop that makes maps is away just now: it comes later, by itself.");
+      if (!done) await new Promise((resolve) => setTimeout(resolve, made.later ? 5000 : 300));
+      if (run !== mapRun) return;
+    }
+    bar.hidden = true;
+  }
+  function paint(found) {
+      if (one("#map-legend").hidden) {
         const swatch = (tone) => el("svg", { width: 18, height: 11, "aria-hidden": "true" }, el("rect", { class: `tone t${tone}`, width: 18, height: 11 }));
         const lines = found.legend.map((text, tone) => yard.html("li", {}, swatch(tone), document.createTextNode(text)));
         one("#map-legend").replaceChildren(...lines, yard.html("li", { text: found.unit }));
         one("#map-legend").hidden = false;
       }
       found.tones.forEach((d, tone) => d && yard.layers.map.append(el("path", { class: `tone t${tone}`, d })));
-    }
-    bar.hidden = true;
   }
 
   function marks() {

@@ -1,0 +1,1 @@
+"""The sections of a brief, one file a section, assembled in :mod:`sundial.brief.model`."""

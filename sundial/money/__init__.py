@@ -1,0 +1,1 @@
+"""Money: finance, and how sure a figure is."""

@@ -1,0 +1,227 @@
+"""What the tilt plan's screen shows, read off a study once: plain frozen data that can be stored and opened again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
+from sundial.days import MONTH_OF_DAY, spoken_day
+from sundial.errors import BriefError
+from sundial.money.uncertainty import kwh_range
+from sundial.plan.rivals import Effort, paying_settings
+from sundial.plan.stretches import NEVER, best_sequences
+from sundial.plan.tilt_plan import TiltPlan, make_plans, refuse_settings
+from sundial.study import Study
+from sundial.sun import noon_and_length
+
+
+@dataclass(frozen=True)
+class CurvePoint:
+    """One number of settings: kWh over the best fixed tilt, as a share, minutes a year, kWh per minute (None: no work)."""
+
+    settings: int
+    gain: float
+    share: float
+    minutes: float
+    kwh_per_minute: float | None
+
+
+@dataclass(frozen=True)
+class TrackerYear:
+    """What a tracker would make with the same panels, kWh a year, with nothing taken by its motor."""
+
+    name: str
+    energy: float
+
+
+@dataclass(frozen=True)
+class RivalLoss:
+    """A rival plan and what it loses against the chosen one, kWh a year."""
+
+    name: str
+    tilts: tuple[float, ...]
+    energy: float
+    loss: float
+
+    @property
+    def difference(self) -> float:
+        """kWh a year more (or fewer) than the chosen plan."""
+        return -self.loss
+
+
+@dataclass(frozen=True)
+class PlanReport:
+    """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
+
+    Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
+    ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it.
+    """
+
+    plans: tuple[TiltPlan | None, ...]
+    chosen: TiltPlan
+    fixed: TiltPlan
+    every_day: TiltPlan
+    gain: float
+    gain_range: tuple[float, float]
+    goal_gain: float
+    minutes: float
+    curve: tuple[CurvePoint, ...]
+    ceiling: float
+    rivals: tuple[RivalLoss, ...]
+    reachable: tuple[float, ...]
+    noon: tuple[float, ...]
+    day_length: tuple[float, ...]
+    daily: tuple[float, ...]
+    by_month: tuple[float, ...]
+    cap_price: float
+    slack_kwh: float
+    notes: tuple[str, ...]
+
+    @property
+    def ceiling_kwh(self) -> float:
+        """kWh a year that a new tilt every day would add to the simplest plan."""
+        return self.every_day.energy - self.fixed.energy
+
+    @property
+    def fixed_difference(self) -> float:
+        """kWh a year of the simplest plan against the chosen one."""
+        return -self.gain
+
+    def paying(self, effort: Effort) -> int:
+        """The number of settings after which one more move stops paying."""
+        return paying_settings(self.plans, effort)
+
+    def against(self, trackers: tuple[TrackerYear, ...]) -> tuple[RivalLoss, ...]:
+        """Trackers as rivals of the chosen plan."""
+        return tuple(RivalLoss(t.name, (), t.energy, self.chosen.energy - t.energy) for t in trackers)
+
+
+def plan_report(study: Study) -> PlanReport:
+    """Everything the tilt plan station shows."""
+    plans = study.own_plans
+    wanted = study.brief.plan.settings
+    chosen, fixed = plans.with_settings(wanted), plans.simplest
+    surface, effort = study.plan_surface, study.effort
+    columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
+    daily = surface.energy[np.arange(len(columns)), columns]
+    curve = []
+    for settings, plan in enumerate(plans.plans, 1):
+        if plan is None:
+            continue
+        gain, minutes = plan.energy - fixed.energy, plan.moves * effort.minutes
+        share = gain / fixed.energy if fixed.energy else 0.0
+        curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
+    noon, length = noon_and_length(study.site)
+    gain = chosen.energy - fixed.energy
+    return PlanReport(
+        plans=plans.plans,
+        chosen=chosen,
+        fixed=fixed,
+        every_day=plans.every_day,
+        gain=gain,
+        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand"),
+        goal_gain=chosen.goal_value - fixed.goal_value,
+        minutes=chosen.moves * effort.minutes,
+        curve=tuple(curve),
+        ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
+        rivals=tuple(RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy) for r in study.rivals()),
+        reachable=tuple(float(t) for t in study.plan_tilts),
+        noon=noon,
+        day_length=length,
+        daily=tuple(daily.tolist()),
+        by_month=tuple(np.bincount(MONTH_OF_DAY, weights=daily).tolist()),
+        cap_price=_cap_price(study, chosen),
+        slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
+        notes=_notes(study, chosen),
+    )
+
+
+def _cap_price(study: Study, chosen: TiltPlan) -> float:
+    """kWh a year that caps and floors cost the chosen plan (0 without any)."""
+    plan = study.brief.plan
+    if plan.cap is None and plan.floor is None:
+        return 0.0
+    free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
+    without = make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
+    return max(0.0, without.with_settings(plan.settings).goal_value - chosen.goal_value)
+
+
+def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
+    notes = []
+    mount = study.brief.mount
+    if isinstance(mount, SteppedMount) and len(study.reachable) == 1:
+        notes.append(f"This frame has one position ({study.reachable[0]:g}°), so there is nothing to move.")
+    if isinstance(mount, FixedMount):
+        notes.append("The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do.")
+    if isinstance(mount, TwoAxisMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None):
+        notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
+    if study.hand_axis is not None:
+        notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
+    for stretch in chosen.stretches:
+        low, high = stretch.band
+        if chosen.moves and not stretch.well_placed:
+            notes.append(
+                f"From {spoken_day(stretch.start)} the sun would like {low:.0f} to {high:.0f}°; {stretch.tilt:g}° is the nearest "
+                "that frame, caps and floors allow."
+            )
+    if min(chosen.tilt_by_day) < 5 and min(chosen.tilt_by_day) >= 0:
+        notes.append("Under 5° rain does not run off by itself: dirt settles along the lower edge.")
+    turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)
+    if turn > 5:
+        notes.append(f"The array is turned {turn:.0f}° from the equator-ward direction; the plan is made for that.")
+    if study.weather.made_up:
+        notes.append(study.weather.trust)
+    return tuple(notes)
+
+
+@dataclass(frozen=True)
+class StretchCurve:
+    """Energy of one stretch against tilt: whole degrees and kWh, the share lost against the best, and the 1 % band."""
+
+    tilts: tuple[float, ...]
+    energy: tuple[float, ...]
+    band: tuple[float, float]
+    tilt: float
+
+
+def stretch_curve(study: Study, plan: TiltPlan, index: int) -> StretchCurve:
+    """Energy against tilt for one stretch of a plan."""
+    stretch = plan.stretches[index % len(plan.stretches)]
+    days = np.arange(stretch.start, stretch.start + stretch.days) % 365
+    surface = study.plan_surface
+    total = surface.energy[days].sum(axis=0)
+    return StretchCurve(tuple(surface.tilts.tolist()), tuple(total.tolist()), stretch.band, stretch.tilt)
+
+
+def tracker_years(study: Study) -> tuple[TrackerYear, ...]:
+    """A level axis rolling east to west, and two axes: what stands above every plan moved by hand."""
+    mounts: dict[str, OneAxisMount | TwoAxisMount] = {
+        "One axis by motor": OneAxisMount(kind="one-axis"),
+        "Two axes by motor": TwoAxisMount(kind="two-axis"),
+    }
+    return tuple(TrackerYear(name, study.production(mount).year) for name, mount in mounts.items())
+
+
+DEAR_TILTS = 45  # reachable tilts beyond which a goal that judges whole months takes more than half a second
+
+
+def plan_is_dear(study: Study) -> bool:
+    """Whether the plan of a study takes longer than a request should."""
+    goal = study.brief.plan.goal
+    return goal in ("worst-month", "demand") and study.hand_axis is None and len(study.reachable) > DEAR_TILTS
+
+
+def refuse_impossible(study: Study) -> None:
+    """BriefError where caps and floors leave a month without a tilt, or cannot be met with the settings wanted; nothing
+    else of the plan is computed."""
+    constraints, plan = study.constraints(), study.brief.plan
+    if plan.goal == "demand" and not plan.demand:
+        raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
+    allowed = constraints.allowed()
+    if plan.cap is None and plan.floor is None:
+        return
+    found = best_sequences(np.where(allowed, 0.0, NEVER), 12, constraints.may_move)
+    if found[plan.settings - 1] is None:
+        refuse_settings(plan.settings, next((k for k, one in enumerate(found, 1) if one), None))

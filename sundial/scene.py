@@ -1,0 +1,200 @@
+"""The scene that a brief describes: place, sky, irradiance, array, reach of the mount, obstacles; each built once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.brief.constraints import reachable_tilts
+from sundial.brief.model import Brief, FileSky, FixedMount, MonthlySky, OneAxisMount, SteppedMount, TwoAxisMount
+from sundial.brief.yard import yard_of
+from sundial.days import per_month
+from sundial.energy.irradiance import IrradianceComponents, irradiance_components
+from sundial.energy.shaded import Shade, ShadeCache, TraceCache
+from sundial.energy.system import Inverter, System
+from sundial.errors import BriefError
+from sundial.frame.panels import Array, Panel
+from sundial.shade.array_trace import refuse_inside
+from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
+from sundial.shade.leaves import usual_leaf_months
+from sundial.shade.skyline import Kind, Skyline
+from sundial.shade.strings import Wiring
+from sundial.shade.sun_bins import SunBins, sun_bins
+from sundial.shade.yard import Yard
+from sundial.sky.weather_year import WeatherYear
+from sundial.sun import Site, SunYear, sun_year
+
+Floats = NDArray[np.float64]
+WHOLE_DEGREES: Floats = np.arange(0.0, 91.0)
+
+
+def _no_file(name: str) -> bytes:
+    raise BriefError("sky.file", f"{name!r} cannot be read here")
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """What one brief describes. ``load`` gives the bytes of a file that the brief names.
+
+    ``given_weather``, ``given_light``, ``given_bins`` and ``given_yard`` save reading, synthesising, splitting or building
+    them again. ``traces`` may be shared by scenes with the same latitude, longitude, clock, yard, spot, wiring and shape of
+    array; ``shade_cache`` by those that also have the same light and skyline.
+    """
+
+    brief: Brief
+    load: Callable[[str], bytes] = _no_file
+    given_weather: WeatherYear | None = None
+    given_light: IrradianceComponents | None = None
+    given_bins: SunBins | None = None
+    given_yard: Yard | None = None
+    traces: TraceCache = field(default_factory=TraceCache)
+    shade_cache: ShadeCache = field(default_factory=ShadeCache)
+
+    @cached_property
+    def site(self) -> Site:
+        return Site(**self.brief.site.model_dump())
+
+    @cached_property
+    def weather(self) -> WeatherYear:
+        return self.given_weather or self._weather()
+
+    def _weather(self) -> WeatherYear:
+        sky = self.brief.sky
+        if isinstance(sky, FileSky):
+            from sundial.sky import files
+
+            readers = {"epw": files.read_epw, "tmy3": files.read_tmy3, "hourly": files.read_hourly}
+            return readers[sky.kind](self.load(sky.file), self.site, sky.shift_minutes)
+        if isinstance(sky, MonthlySky):
+            from sundial.sky.synthetic import synthesise_year
+
+            return synthesise_year(
+                self.site,
+                per_month(sky.ghi, "sky.ghi"),
+                per_month(sky.temp_air, "sky.temp_air"),
+                per_month(sky.wind_speed, "sky.wind_speed"),
+                sky.seed,
+                source="Grown from twelve monthly numbers",
+                trust="Grown from monthly means: good for fixed and hand-moved tilts; trackers are its least sure figure.",
+            )
+        from sundial.sky.made_up import made_up_year
+
+        return made_up_year(sky.name, self.site, sky.seed)
+
+    @cached_property
+    def sun(self) -> SunYear:
+        return sun_year(self.site, self.weather.utc_offset)
+
+    @cached_property
+    def light(self) -> IrradianceComponents:
+        """The light of the open sky."""
+        if self.given_light is not None:
+            return self.given_light
+        albedo = per_month(self.brief.ground.albedo, "ground.albedo")
+        return irradiance_components(self.weather, self.sun, albedo, self.brief.system.transposition)
+
+    @cached_property
+    def skyline(self) -> Skyline | None:
+        points = self.brief.horizon
+        if not points:
+            return None
+        kinds: tuple[Kind, ...] = tuple(point[2] if len(point) == 3 else "solid" for point in points)
+        months = self.brief.leaf_months
+        leaf = usual_leaf_months(self.site.latitude) if months is None else frozenset(months)
+        return Skyline(tuple((float(p[0]), float(p[1])) for p in points), kinds if set(kinds) != {"solid"} else (), leaf)
+
+    @cached_property
+    def yard(self) -> Yard:
+        return yard_of(self.brief.yard) if self.given_yard is None else self.given_yard
+
+    @cached_property
+    def geometry(self) -> ArrayGeometry:
+        """The array at its spot."""
+        spot, mount, wiring = self.brief.spot, self.brief.mount, self.brief.wiring
+        split = spot.split and Split(spot.split.groups, spot.split.how, spot.split.distance)
+        parts = tuple(FramePart(part.name, part.along, part.up, part.off) for part in spot.parts)
+        centre_pivot = isinstance(mount, OneAxisMount | TwoAxisMount)
+        place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
+        wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings))
+        return ArrayGeometry(self.array, place, self.yard.ground, wired)
+
+    @cached_property
+    def sun_bins(self) -> SunBins:
+        """The year's sun gathered into bins, as from sea level: they stay the same whatever the air does."""
+        if self.given_bins is not None:
+            return self.given_bins
+        year = sun_year(replace(self.site, elevation=0.0), self.weather.utc_offset)
+        turn = np.radians(year.azimuth)
+        bins = sun_bins(year.sin_zenith * np.sin(turn), year.sin_zenith * np.cos(turn), year.cos_zenith)
+        return SunBins(bins.directions, bins.of_hour[self.light.hours])
+
+    @property
+    def _ends_of_tilt(self) -> set[float]:
+        """The flattest and steepest that the mount can lie, degrees."""
+        mount = self.brief.mount
+        if isinstance(mount, FixedMount):
+            return {abs(mount.tilt)}
+        if isinstance(mount, SteppedMount):
+            return {max(float(self.reachable[0]), 0.0), float(self.reachable[-1])}
+        return {0.0, mount.limit if isinstance(mount, OneAxisMount) and mount.limit < 90 else 60.0}
+
+    @cached_property
+    def shade(self) -> Shade | None:
+        """What stands in the light's way, or None under an open sky."""
+        if self.skyline is None and not self.yard.things and self.geometry.groups == 1 and not self.geometry.spot.parts:
+            return None
+        _ = self.geometry.samples  # a wiring or a split that cannot be is refused here
+        for tilt in self._ends_of_tilt:
+            self.traces.get("clear", tilt, lambda tilt=tilt: self._clear(tilt))  # type: ignore[misc]
+        return Shade(
+            self.light,
+            self.geometry,
+            self.yard,
+            self.skyline,
+            given_bins=self.sun_bins,
+            traces=self.traces,
+            cache=self.shade_cache,
+        )
+
+    def _clear(self, tilt: float) -> bool:
+        """True, or BriefError where the array stands inside something at this tilt."""
+        refuse_inside(self.geometry, self.yard, tilt, self.azimuth)
+        return True
+
+    @cached_property
+    def azimuth(self) -> float:
+        """Facing of the array: the brief's, or toward the equator."""
+        chosen = self.brief.array.azimuth
+        return self.site.equator_ward if chosen is None else chosen % 360
+
+    @cached_property
+    def array(self) -> Array:
+        brief, panel = self.brief.array, self.brief.panel
+        return Array(
+            Panel(
+                panel.power, panel.length, panel.width, panel.mass, panel.gamma, panel.bifaciality, panel.blocks, panel.half_cut
+            ),
+            brief.rows,
+            brief.columns,
+            self.azimuth,
+            brief.orientation == "portrait",
+            brief.clearance,
+        )
+
+    @cached_property
+    def system(self) -> System:
+        system = self.brief.system
+        losses = {name: per_month(value, f"system.losses.{name}") for name, value in system.losses.model_dump().items()}
+        return System(self.array, losses, system.mounting, Inverter(system.inverter.efficiency, system.inverter.power))
+
+    @cached_property
+    def reachable(self) -> Floats:
+        """Tilts that the frame reaches, rising; every whole degree where the mount is not stepped."""
+        mount = self.brief.mount
+        if not isinstance(mount, SteppedMount):
+            return WHOLE_DEGREES
+        return reachable_tilts(mount)

@@ -1,0 +1,83 @@
+"""Ray tracing: which obstacle, if any, stands between a point and a direction of light."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.shade.solids import Ball, Bools, hits
+from sundial.shade.yard import Yard
+
+Floats = NDArray[np.float64]
+OWN = "The array's own rows"
+
+
+@dataclass(frozen=True, eq=False)
+class LayerHits:
+    """Rays that hit one layer of an obstacle. ``rows`` (R,): indices of the directions with any hit; ``hits`` (R, P): which
+    points; ``light`` (12,): share that passes the layer, by month; ``owner``: name of the obstacle."""
+
+    owner: str
+    light: Floats
+    rows: NDArray[np.int64]
+    hits: Bools
+
+
+@dataclass(frozen=True, eq=False)
+class RayTrace:
+    """Result of tracing rays from P points in D directions: the hits of each obstacle's layers."""
+
+    directions: int
+    points: int
+    traces: tuple[LayerHits, ...] = ()
+
+    @property
+    def owners(self) -> list[str]:
+        """Names of obstacles hit by any ray."""
+        return list(dict.fromkeys(trace.owner for trace in self.traces))
+
+    @property
+    def states(self) -> tuple[list[int], NDArray[np.int64]]:
+        """Months, 0 to 11, that stand for all with the same leaves, and which of them each month is like (12,)."""
+        if not self.traces:
+            return [0], np.zeros(12, dtype=np.int64)
+        lights = np.stack([trace.light for trace in self.traces])
+        months, state = np.unique(lights, axis=1, return_index=True, return_inverse=True)[1:]
+        return months.tolist(), state.reshape(-1)
+
+    def light(self, month: int, without: frozenset[str] = frozenset()) -> Floats:
+        """Share of light (D, P) that gets through in ``month`` (0 to 11), without some obstacles."""
+        through = np.ones((self.directions, self.points))
+        for trace in self.traces:
+            if trace.owner not in without and trace.light[month] < 1:
+                through[trace.rows] *= np.where(trace.hits, trace.light[month], 1.0)
+        return through
+
+    def mean_light(self, without: frozenset[str] = frozenset()) -> Floats:
+        """Share of light from each direction that gets through to the points on average, by month (12, D)."""
+        months, state = self.states
+        return np.stack([self.light(month, without).mean(axis=1) for month in months])[state]
+
+
+def trace_rays(
+    things: Yard, points: Floats, directions: Floats, own: Sequence[LayerHits] = (), around: Ball | None = None
+) -> RayTrace:
+    """LayerHits rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard; ``around`` is a ball that is
+    known to hold the points."""
+    traces = list(own)
+    ball = around or Ball.round(points)
+    for thing, layers in zip(things.things, things.layers, strict=True):
+        for layer in layers:
+            made = layer_hits(thing.name, layer.light, hits(layer.solids, points, directions, ball))
+            if made is not None:
+                traces.append(made)
+    return RayTrace(len(directions), points.shape[-2], tuple(traces))
+
+
+def layer_hits(owner: str, light: Floats, met: Bools) -> LayerHits | None:
+    """Hits (D, P) of one layer with the directions without any left out; None where nothing is hit."""
+    rows = np.flatnonzero(met.any(axis=1))
+    return LayerHits(owner, light, rows, met[rows]) if rows.size else None

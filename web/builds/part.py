@@ -1,0 +1,110 @@
+"""A part of a build: what one station stores of it, one row a build."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self, cast
+
+from django.db import models
+from django.db.models.fields.related_descriptors import ReverseOneToOneDescriptor
+
+from sundial.brief.model import Brief
+
+if TYPE_CHECKING:
+    from web.builds.models import Build
+
+Progress = Literal["empty", "enough", "complete"]
+
+
+class _MadeWhenAsked(ReverseOneToOneDescriptor):
+    """``build.frame``: a part that is not there yet is made with its defaults, so that a new station needs no data
+    migration."""
+
+    def __get__(self, instance: Any, cls: Any = None) -> Any:
+        try:
+            return super().__get__(instance, cls)
+        except self.RelatedObjectDoesNotExist:
+            model = self.related.related_model
+            if instance.pk is None:
+                part = model(build=instance)
+            else:
+                part, _ = model._default_manager.get_or_create(build=instance)
+            self.related.set_cached_value(instance, part)
+            part.build = instance
+            return part
+
+
+class PartOfBuild(models.OneToOneField):
+    """The link from a part to its build; unique in the database."""
+
+    related_accessor_class = _MadeWhenAsked
+
+    def __init__(self, to: Any = "builds.Build", on_delete: Any = models.CASCADE, **kwargs: Any) -> None:
+        super().__init__(to, on_delete, **kwargs)
+
+    def deconstruct(self) -> Any:
+        name, _, args, kwargs = super().deconstruct()
+        return name, "django.db.models.OneToOneField", args, kwargs
+
+
+class Part(models.Model):
+    """What a station stores of a build, in the words of a brief where it can.
+
+    ``accessor`` is the attribute of a build that leads to it (``build.frame``): the class's name in small letters.
+    """
+
+    accessor: ClassVar[str]
+    build = PartOfBuild(related_name="%(class)s")
+
+    class Meta:
+        abstract = True
+
+    def __init_subclass__(cls, **kwargs: Any) -> None:
+        super().__init_subclass__(**kwargs)
+        cls.accessor = cls.__name__.lower()
+
+    @classmethod
+    def of(cls, build: Build) -> Self:
+        """The build's part; a missing one is made."""
+        return cast(Self, getattr(build, cls.accessor))
+
+    def to_brief(self) -> dict[str, Any]:
+        """The sections of a brief that follow from this part, by key."""
+        raise NotImplementedError
+
+    def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
+        """Take the fields over from a brief, without saving. ``files``: bytes of the files it names."""
+        raise NotImplementedError
+
+    def complete(self) -> Progress:
+        """How far it is, for the rail."""
+        return "enough"
+
+    def file_digests(self) -> dict[str, str]:
+        """Digests of uploaded files that the brief names, by the key that names them (``sky.file``)."""
+        return {}
+
+    def file(self, name: str) -> bytes | None:
+        """The bytes of an uploaded file by its name in the brief, None where it is not this part's."""
+        return None
+
+    def child_rows(self) -> list[models.Model]:
+        """Rows of other tables that belong to this part and are saved, and copied, after it."""
+        return []
+
+    def copy_to(self, twin: Build) -> None:
+        """The same part again, with its rows, for a copy of the build."""
+        rows = self.child_rows()
+        if self.get_deferred_fields():
+            self.refresh_from_db(fields=self.get_deferred_fields())
+        self.pk, self._state.adding = None, True
+        self.build = twin
+        self.save(force_insert=True)
+        for row in rows:
+            row.pk, row._state.adding = None, True
+            self.adopt(row)
+            row.save(force_insert=True)
+
+    def adopt(self, row: models.Model) -> None:
+        """Point one of ``child_rows`` at this part or its build."""
+        row.build = self.build  # type: ignore[attr-defined]

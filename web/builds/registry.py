@@ -1,0 +1,163 @@
+"""The stations of a build. Each plugs in by a module ``station`` in its own app, found by name and registered by itself.
+
+Nothing in ``web.builds`` names a station: rail, addresses, styles, the guided start, copies, briefs in and out, the demo,
+shortcuts, and the lists of tests and scripts all loop over what is registered here.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any, Literal
+
+from django.utils.module_loading import autodiscover_modules
+
+from sundial.progress import Report
+
+if TYPE_CHECKING:
+    from web.builds.editing import StationForm
+    from web.builds.models import Build
+    from web.builds.part import Part, Progress
+    from web.builds.results import Results
+
+Group = Literal["plan", "build", "use"]
+GROUPS: tuple[Group, ...] = ("plan", "build", "use")
+
+
+@dataclass(frozen=True)
+class Codec:
+    """How a result is stored: to bytes and back."""
+
+    pack: Callable[[Any], bytes]
+    unpack: Callable[[bytes], Any]
+
+
+@dataclass(frozen=True)
+class Result:
+    """Something that follows from a build and is stored once computed.
+
+    ``inputs``: the keys of the brief it follows from, a part of a section after a dot (``plan.goal``), or ``build.currency``;
+    its digest is made of these alone. ``compute`` takes the results of the build (others are asked for by name), the
+    parameters of the question, and a function to report progress to. ``dear``: worked out by a worker, not in a
+    request (or whether it is, for this build).
+    """
+
+    name: str
+    inputs: tuple[str, ...]
+    compute: Callable[[Results, Mapping[str, str], Report], Any]
+    codec: Codec
+    dear: bool | Callable[[Results], bool] = False
+    kept: int = 4  # of each build, when there are more than twice as many
+
+
+@dataclass(frozen=True)
+class Export:
+    """A file that a station makes of a build, under ``path`` of the station; ``ending`` names it after the build.
+
+    ``make`` gives its content; or ``result`` names a dear result that holds it, asked with ``params``.
+    """
+
+    name: str
+    path: str
+    ending: str
+    content_type: str
+    make: Callable[[Build, Results], bytes | str] | None = None
+    result: str | None = None
+    params: Callable[[Build], Mapping[str, str]] | None = None
+
+
+@dataclass(frozen=True)
+class Step:
+    """One of the short steps of the guided start: what it asks, and where it stands among them."""
+
+    key: str
+    title: str
+    order: int
+    form: type[StationForm]
+    question: str
+    hint: str
+    wide: tuple[str, ...] = ()
+    when: Mapping[str, str] = field(default_factory=dict)  # field: the answer it depends on
+
+
+@dataclass(frozen=True)
+class Station:
+    """One stop of the work on a build."""
+
+    key: str
+    title: str
+    question: str
+    order: int
+    group: Group
+    urls: str
+    form: type[StationForm]
+    parts: tuple[type[Part], ...] = ()
+    results: tuple[Result, ...] = ()
+    exports: tuple[Export, ...] = ()
+    styles: tuple[str, ...] = ()
+    scripts: tuple[str, ...] = ()
+    steps: tuple[Step, ...] = ()
+    demo: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  # demo build: sections of its brief
+    keys: tuple[tuple[str, str], ...] = ()  # further keyboard shortcuts: keys, what they do
+    progress: Callable[[Build], Progress] | None = None
+
+    def progress_of(self, build: Build) -> Progress:
+        """The least of its parts, unless it says otherwise."""
+        if self.progress:
+            return self.progress(build)
+        order: tuple[Progress, ...] = ("empty", "enough", "complete")
+        return min((part.of(build).complete() for part in self.parts), key=order.index, default="enough")
+
+
+_stations: dict[str, Station] = {}
+
+
+def register(station: Station) -> Station:
+    """Add a station; its key and the names of its results must be new."""
+    if station.key in _stations:
+        raise ValueError(f"there is a station {station.key!r} already")
+    taken = {result.name for other in _stations.values() for result in other.results}
+    for result in station.results:
+        if result.name in taken:
+            raise ValueError(f"there is a result {result.name!r} already")
+    _stations[station.key] = station
+    return station
+
+
+def autodiscover() -> None:
+    """Import the module ``station`` of every installed app that has one."""
+    autodiscover_modules("station")
+
+
+def stations() -> list[Station]:
+    """All stations in the order people work."""
+    return sorted(_stations.values(), key=lambda station: (GROUPS.index(station.group), station.order))
+
+
+def station(key: str) -> Station:
+    """A station by its key; KeyError where there is none."""
+    return _stations[key]
+
+
+def parts() -> list[type[Part]]:
+    """The parts of all stations."""
+    return [part for one in stations() for part in one.parts]
+
+
+def result_named(name: str) -> Result | None:
+    """A station's result by name."""
+    return next((result for one in _stations.values() for result in one.results if result.name == name), None)
+
+
+def steps() -> list[Step]:
+    """The steps of the guided start in their order."""
+    return sorted((step for one in stations() for step in one.steps), key=lambda step: step.order)
+
+
+def demo_builds() -> dict[str, dict[str, Any]]:
+    """The briefs of the demo builds, put together from what each station brings."""
+    found: dict[str, dict[str, Any]] = {}
+    for one in stations():
+        for build, sections in one.demo.items():
+            found.setdefault(build, {}).update(sections)
+    return found

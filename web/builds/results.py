@@ -1,0 +1,319 @@
+"""Results of the core for a build, each computed once and stored under a digest of what it was computed from."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cache, cached_property
+from pathlib import Path
+from typing import Any, TypeVar
+
+import numpy as np
+from pydantic import TypeAdapter
+
+import sundial
+from sundial.brief.model import Brief
+from sundial.brief.read import brief_of
+from sundial.caching import Cache
+from sundial.energy.production import TiltSurface
+from sundial.energy.shaded import ShadeCache, TraceCache
+from sundial.plan.report import PlanReport, plan_is_dear, plan_report, refuse_impossible
+from sundial.progress import Report, unwatched
+from sundial.sky.weather_year import WeatherYear
+from sundial.study import Study, StudyCache
+from web.builds import registry
+from web.builds.briefs import brief_data, without_obstacles
+from web.builds.models import Build, StoredResult
+from web.builds.registry import Codec, Result
+
+Value = TypeVar("Value")
+PHYSICS = (
+    "site", "sky", "ground", "panel", "array", "mount", "system",
+    "horizon", "leaf_months", "yard", "spot", "wiring",
+)  # fmt: skip  # what energy follows from
+HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
+
+
+class ProcessCache(Cache):
+    """What is worth holding in a process between requests: heavy parts of the newest few studies, by digest."""
+
+    sizes = {"weather": 8, "study": 24, "surface": 16, "study_cache": 16, "traces": 16, "shade_cache": 16, "year": 16}
+
+
+_process = ProcessCache()
+
+
+@cache
+def core_fingerprint() -> str:
+    """Digest of the core's own sources: another core, other results."""
+    folder = Path(sundial.__file__).parent
+    return hashlib.sha256(b"".join(path.read_bytes() for path in sorted(folder.rglob("*.py")))).hexdigest()
+
+
+def json_codec(kind: Any) -> Codec:
+    """Stores frozen data as JSON, read back by its type."""
+    adapter = TypeAdapter(kind)
+    return Codec(adapter.dump_json, adapter.validate_json)
+
+
+BYTES = Codec(bytes, bytes)
+
+
+class Results:
+    """What the core says about one build as its parts stand, saved or not."""
+
+    def __init__(self, build: Build, shaded: bool = True) -> None:
+        self.build, self.shaded = build, shaded
+        self._held: dict[tuple[str, str], Any] = {}
+
+    @cached_property
+    def brief(self) -> Brief:
+        """The checked brief, with its obstacles or under an open sky; BriefError names what is wrong."""
+        data = brief_data(self.build)
+        return brief_of(data if self.shaded else without_obstacles(data))
+
+    @property
+    def obstructed(self) -> bool:
+        """Whether anything may stand in the light's way."""
+        brief = self.brief
+        return bool(brief.horizon or (brief.yard and brief.yard.objects) or brief.spot.split or brief.spot.parts)
+
+    @cached_property
+    def open_sky(self) -> Results:
+        """The same build with nothing in the light's way."""
+        return Results(self.build, shaded=False) if self.shaded and self.obstructed else self
+
+    @cached_property
+    def _files(self) -> dict[str, str]:
+        """Digests of the files that the brief names, by key."""
+        found: dict[str, str] = {}
+        for part in registry.parts():
+            found |= part.of(self.build).file_digests()
+        return found
+
+    def _load(self, name: str) -> bytes:
+        held = (part.of(self.build).file(name) for part in registry.parts())
+        return next((data for data in held if data is not None), b"")
+
+    @cached_property
+    def _data(self) -> dict[str, Any]:
+        about = {"currency": self.build.currency, "units": self.build.units, "open_sky": not self.shaded}
+        return {**self.brief.model_dump(mode="json"), "build": about}
+
+    def digest(self, *inputs: str, params: Mapping[str, str] | None = None) -> str:
+        """Digest of some keys of the brief (``plan.goal`` for a part of a section), of the files they name, of the
+        parameters of the question, and of the core's version."""
+        chosen = {key: _inside(self._data, key) for key in inputs}
+        files = {name: made for name, made in self._files.items() if name.partition(".")[0] in inputs}
+        text = json.dumps([core_fingerprint(), files, chosen, dict(params or {})], sort_keys=True)
+        return hashlib.sha256(text.encode()).hexdigest()
+
+    @cached_property
+    def _shape_digest(self) -> str:
+        """Digest of what rays depend on: where the sun goes, what stands where, and the shape of the array."""
+        panel = ("panel.length", "panel.width", "panel.blocks", "panel.half_cut")
+        site = ("site.latitude", "site.longitude", "site.timezone")
+        clock = json.dumps(self._files, sort_keys=True)  # a file brings its own
+        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", *panel) + clock
+
+    @cached_property
+    def weather(self) -> WeatherYear:
+        digest = self.digest("site", "sky")
+        return _process.get("weather", digest, lambda: self.get(WEATHER))
+
+    @cached_property
+    def study(self) -> Study:
+        """The study of this brief, with its surface from the process, the database, or computed now."""
+        return _process.get("study", self.digest(*self._data), self._study)
+
+    def _new_study(self, **given: Any) -> Study:
+        return Study(self.brief, self._load, **given)
+
+    def _study(self) -> Study:
+        physics = self.digest(*PHYSICS)
+        light = self.digest("site", "sky", "ground", "array", "horizon", "leaf_months", "system.transposition")
+        given = {
+            "given_weather": self.weather,
+            "cache": _process.get("study_cache", physics, StudyCache),
+            "traces": _process.get("traces", self._shape_digest, TraceCache),
+            "shade_cache": _process.get("shade_cache", light + self._shape_digest, ShadeCache),
+        }
+        bare = self._new_study(**given)
+        if bare.hand_axis is not None:  # its plan is read off the axis, not off the plane
+            return bare
+        surface = _process.get("surface", physics, lambda: self.get(SURFACE, make=bare.surface))
+        return self._new_study(given_surface=surface, **given)
+
+    def year(self, make: Callable[[Study], Value]) -> Value:
+        """The year of the own mount that a change is set against, held in this process."""
+        return _process.get("year", self.digest(*PHYSICS, "plan"), lambda: make(self.study))
+
+    def check_plan(self) -> None:
+        """BriefError where the core cannot make a plan of this. A dear plan is only checked, and made by a worker."""
+        study = self.study
+        _ = study.shade  # an array inside a house is refused here
+        if plan_is_dear(study):
+            refuse_impossible(study)
+        else:
+            _ = self.plan
+
+    @property
+    def plan(self) -> PlanReport:
+        """The tilt plan that every station's frame shows."""
+        return self["plan"]
+
+    def __getitem__(self, name: str) -> Any:
+        return self.get(named(name))
+
+    def get(
+        self,
+        result: Result,
+        params: Mapping[str, str] | None = None,
+        report: Report = unwatched,
+        make: Callable[[], Any] | None = None,
+    ) -> Any:
+        """A result: held, stored, or computed and stored now."""
+        digest = self.digest(*result.inputs, params=params)
+        held = (result.name, digest)
+        if held not in self._held:
+            payload = self._stored(result.name, digest)
+            if payload is None:
+                made = make() if make else result.compute(self, params or {}, report)
+                payload = result.codec.pack(made)
+                # Another request may have stored the same result a moment earlier: then this one is let go.
+                stored = StoredResult(build=self.build, kind=result.name, digest=digest, payload=payload)
+                StoredResult.objects.bulk_create([stored], ignore_conflicts=True)
+            self._held[held] = result.codec.unpack(payload)
+        return self._held[held]
+
+    def has(self, name: str, params: Mapping[str, str] | None = None) -> bool:
+        """Whether a result is stored already."""
+        result = named(name)
+        digest = self.digest(*result.inputs, params=params)
+        if (name, digest) not in self._held:
+            payload = self._stored(name, digest)
+            if payload is None:
+                return False
+            self._held[name, digest] = result.codec.unpack(payload)
+        return True
+
+    def peek(self, name: str, params: Mapping[str, str] | None = None) -> Any:
+        """A result that is stored already, or None: nothing is computed."""
+        return self.get(named(name), params) if self.has(name, params) else None
+
+    def _stored(self, kind: str, digest: str) -> bytes | None:
+        found = StoredResult.objects.filter(build=self.build, kind=kind, digest=digest).values_list("payload", flat=True).first()
+        return None if found is None else bytes(found)
+
+    def forget_old(self) -> None:
+        """Keep the newest few results of each kind."""
+        stored: dict[str, list[int]] = {}
+        for kind, pk in StoredResult.objects.filter(build=self.build).order_by("-pk").values_list("kind", "pk"):
+            stored.setdefault(kind, []).append(pk)
+        old = []
+        for kind, pks in stored.items():
+            result = registry.result_named(kind)
+            kept = result.kept if result else 4
+            if len(pks) > 2 * kept:
+                old += pks[kept:]
+        if old:
+            StoredResult.objects.filter(pk__in=old).delete()
+
+
+def named(name: str) -> Result:
+    """A result of the shell or of a station; KeyError where there is none."""
+    found = SHELL.get(name) or registry.result_named(name)
+    if found is None:
+        raise KeyError(name)
+    return found
+
+
+def _inside(data: Mapping[str, Any], key: str) -> Any:
+    section, _, inner = key.partition(".")
+    value = data.get(section)
+    if inner and isinstance(value, list):  # of every entry
+        return [entry.get(inner) for entry in value]
+    return value.get(inner) if inner and isinstance(value, dict) else value
+
+
+def _pack(arrays: dict[str, np.ndarray], about: dict[str, Any]) -> bytes:
+    out = io.BytesIO()
+    # Single precision (7 digits) is stored, and used from the start, so that a figure never depends on where it came from.
+    single = {name: values.astype(np.float32) if values.size > 1000 else values for name, values in arrays.items()}
+    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **single)
+    return out.getvalue()
+
+
+def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    with np.load(io.BytesIO(data), allow_pickle=False) as held:
+        about = json.loads(held["about"].tobytes())
+        arrays = {name: held[name].astype(float) for name in held.files if name != "about"}
+    return arrays, about
+
+
+def _pack_weather(year: WeatherYear) -> bytes:
+    about = {name: getattr(year, name) for name in ("utc_offset", "source", "trust", "notes", "synthetic", "made_up")}
+    return _pack({name: getattr(year, name) for name in HOURLY}, about)
+
+
+def _unpack_weather(data: bytes) -> WeatherYear:
+    arrays, about = _unpack(data)
+    return WeatherYear(**arrays, **{**about, "notes": tuple(about["notes"])})
+
+
+def _pack_surface(surface: TiltSurface) -> bytes:
+    arrays = {"tilts": surface.tilts, "energy": surface.energy, "irradiation": surface.irradiation}
+    return _pack(arrays, {"azimuth": surface.azimuth})
+
+
+def _unpack_surface(data: bytes) -> TiltSurface:
+    arrays, about = _unpack(data)
+    return TiltSurface(**arrays, **about)
+
+
+# What the frame of every station rests on belongs to no station.
+WEATHER = Result(
+    "weather", ("site", "sky"), lambda results, *_: results._new_study().weather, Codec(_pack_weather, _unpack_weather)
+)
+SURFACE = Result("surface", PHYSICS, lambda results, *_: results.study.surface(), Codec(_pack_surface, _unpack_surface))
+PLAN = Result(
+    "plan",
+    (*PHYSICS, "plan"),
+    lambda results, *_: plan_report(results.study),
+    json_codec(PlanReport),
+    dear=lambda results: plan_is_dear(results.study),
+)
+SHELL = {result.name: result for result in (WEATHER, SURFACE, PLAN)}
+
+
+@dataclass(frozen=True)
+class Move:
+    """One move of a plan: the day it falls on, its window, and the tilt."""
+
+    start: int
+    earliest: int
+    latest: int
+    tilt: float
+
+
+@dataclass(frozen=True)
+class Summary:
+    """What the list shows of a build: kWh a year, the tilt if it is never moved, its moves, and kWh of each day (365)."""
+
+    energy: float
+    tilt: float
+    moves: tuple[Move, ...]
+    daily: tuple[float, ...]
+
+
+def _summary(results: Results, *_: Any) -> Summary:
+    chosen = results.plan.chosen
+    moves = tuple(Move(s.start, s.earliest, s.latest, s.tilt) for s in chosen.stretches) if chosen.moves else ()
+    return Summary(chosen.energy, chosen.stretches[0].tilt, moves, results.plan.daily)
+
+
+SUMMARY = Result("summary", (*PHYSICS, "plan"), _summary, json_codec(Summary))
+SHELL[SUMMARY.name] = SUMMARY

@@ -1,0 +1,110 @@
+"""The frame of every station: load the build, show it, save its form, answer the chosen day."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.contrib.auth.mixins import LoginRequiredMixin
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views import View
+
+from sundial.errors import BriefError
+from web.builds import registry
+from web.builds.asking import Pending, ask
+from web.builds.editing import Saved, StationForm, save
+from web.builds.figures import rail, ribbon
+from web.builds.models import Build
+from web.builds.results import Results
+
+
+def own_build(request: HttpRequest, pk: int) -> Build:
+    """This person's build, or 404: another's is not told apart from none."""
+    return get_object_or_404(Build.objects.of(request.user).whole(), pk=pk)
+
+
+class SignedIn(LoginRequiredMixin):
+    """Pages for signed-in people; htmx requests get 401, so that the page can keep what was typed."""
+
+    def handle_no_permission(self) -> HttpResponse:
+        if self.request.htmx:
+            return HttpResponse(status=401)
+        return super().handle_no_permission()
+
+
+class StationView(SignedIn, View):
+    """One station of one build."""
+
+    key: ClassVar[str]
+    form_class: ClassVar[type[StationForm]]
+    out_of_band_template: ClassVar[str | None] = None  # pieces outside the answer that follow it
+    always_shaded: ClassVar[bool] = False  # whether the switch to the open sky leaves this station alone
+
+    @property
+    def template(self) -> str:
+        return f"{self.key}/station.html"
+
+    def figures(self, build: Build, results: Results) -> dict[str, Any]:
+        """What this station's answer needs beside the plan."""
+        raise NotImplementedError
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        if request.htmx and request.GET.get("part") == "answer":
+            return self._answer(request, build)
+        if build.last_station != self.key:
+            Build.objects.filter(pk=build.pk).update(last_station=self.key)
+        return render(request, self.template, {**self.context(build), "form": self.form_class(build)})
+
+    def context(self, build: Build, results: Results | None = None) -> dict[str, Any]:
+        """Everything the page shows. No transaction is held while it is computed."""
+        results = results or Results(build)
+        context: dict[str, Any] = {
+            "build": build,
+            "station": self.key,
+            "registered": registry.station(self.key),
+            "answer_template": f"{self.key}/_answer.html",
+            "headline_template": f"{self.key}/_headline.html",
+            "out_of_band_template": self.out_of_band_template,
+            "others": Build.objects.of(build.owner_id).exclude(pk=build.pk)[:12],
+            "rail": rail(build, self.key),
+            "currency": build.currency,
+        }
+        try:
+            context["sky_switch"] = results.obstructed and not self.always_shaded
+            if build.open_sky and not self.always_shaded:
+                results = results.open_sky
+            plan = ask(results, "plan")
+            if isinstance(plan, Pending):
+                return context | {"pending": plan}
+            context |= {"plan": plan, "ribbon": ribbon(build, plan), "results": results, "weather": results.weather}
+            context |= self.figures(build, results)
+        except BriefError as error:
+            context["trouble"] = str(error)
+        return context
+
+    def _answer(self, request: HttpRequest, build: Build) -> HttpResponse:
+        return render(request, "builds/_answered.html", self.context(build))
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        saved = save(request, build, self.form_class)
+        return self.respond(request, saved)
+
+    def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
+        """After a save: the answer in place for htmx, the whole page otherwise."""
+        if saved.results:
+            saved.results.forget_old()
+        if not request.htmx:
+            context = {**self.context(saved.build, saved.results), "form": saved.form, "outcome": saved.outcome}
+            return render(request, self.template, context, status=200 if saved.outcome == "saved" else 422)
+        if saved.outcome == "conflict":
+            response = render(request, "builds/_conflict.html", {"build": saved.build, "station": self.key})
+            response["HX-Retarget"], response["HX-Reswap"] = "#notice", "innerHTML"
+            return response
+        if saved.outcome == "invalid":
+            response = render(request, "builds/_refused.html", {"build": saved.build, "form": saved.form})
+            response["HX-Reswap"] = "none"
+            return response
+        context = self.context(saved.build, saved.results)
+        return render(request, "builds/_answered.html", {**context, "form": saved.form, "told": saved.form.told, "saved": True})

@@ -1,0 +1,50 @@
+"""The frame plugs in."""
+
+from sundial.energy.report import Made, made_report
+from web.builds.registry import Result, Station, Step, register
+from web.builds.results import PHYSICS, json_codec
+from web.frame.demo import DEMO
+from web.frame.forms import AnglesStep, FrameForm, PanelsStep
+from web.frame.models import Frame
+
+register(
+    Station(
+        key="frame",
+        title="The frame",
+        question="What will hold it, and which angles can it reach?",
+        order=30,
+        group="plan",
+        urls="web.frame.urls",
+        form=FrameForm,
+        parts=(Frame,),
+        results=(Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),),
+        steps=(
+            Step(
+                "panels",
+                "Panels",
+                20,
+                PanelsStep,
+                "Which panels, and how many?",
+                "The label on the back has it. Lengths in either system: 69 cm, 2 ft 3 1/2 in.",
+            ),
+            Step(
+                "angles",
+                "Angles",
+                30,
+                AnglesStep,
+                "Which angles can the frame reach?",
+                "Measured from the level: 0 is flat, 90 upright.",
+                wide=("tilts",),
+                when={
+                    "tilt": "kind=fixed",
+                    "tilts": "kind=stepped",
+                    "axis_tilt": "kind=one-axis",
+                    "limit": "kind=one-axis",
+                    "min_tilt": "kind=two-axis",
+                    "max_tilt": "kind=two-axis",
+                },
+            ),
+        ),
+        demo=DEMO,
+    )
+)

@@ -1,0 +1,154 @@
+"""The queue of long work: asked for, taken, finished, cancelled, and mended when a worker dies.
+
+Every change of state is one short transaction on the job's row. A message to a worker carries the row's number only: a lost
+one is sent again, a repeated one finds nothing to take.
+"""
+
+from __future__ import annotations
+
+import logging
+from datetime import timedelta
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.utils import timezone
+from kombu.exceptions import OperationalError
+
+from web.jobs.broker import broker_is_up
+from web.jobs.kinds import kind_named
+from web.jobs.models import Job
+
+log = logging.getLogger("web.jobs")
+MOST_OPEN = 12  # jobs of one person, waiting and running
+STALE = timedelta(seconds=25)  # without a sign of life a worker counts as dead
+SEND_AGAIN = timedelta(seconds=40)
+DEATHS = 2  # after so many a job is given up
+GRACE = 20  # seconds between asking a job to end and ending its process
+
+
+class QueueIsFull(Exception):
+    """This person has as much long work open as one may."""
+
+
+@transaction.atomic
+def submit(
+    kind: str, name: str, digest: str, owner: Any, build: Any = None, params: dict[str, str] | None = None,
+    shaded: bool = True, again: bool = False,
+) -> Job:  # fmt: skip
+    """The job of a question: the one that is there, or a new one, sent when the transaction is committed.
+
+    A job that is done (its result has been forgotten since) begins anew; one that failed only when asked ``again``.
+    """
+    job = Job.objects.select_for_update().filter(build=build, kind=kind, name=name, digest=digest).first()
+    if build is None and job is None:
+        job = Job.objects.filter(owner=owner, build=None, kind=kind, digest=digest, state__in=Job.OPEN).first()
+    if job is not None and (job.state in Job.OPEN or not (again or job.state == Job.State.DONE)):
+        return job
+    if owner is not None and Job.objects.filter(owner=owner, state__in=Job.OPEN).count() >= MOST_OPEN:
+        raise QueueIsFull
+    if job is None:
+        job, made = Job.objects.get_or_create(
+            build=build, kind=kind, name=name, digest=digest,
+            defaults={"owner": owner, "params": params or {}, "shaded": shaded},
+        ) if build is not None else (Job.objects.create(
+            owner=owner, kind=kind, name=name, digest=digest, params=params or {}, shaded=shaded
+        ), True)  # fmt: skip
+        if not made:
+            return job
+    else:
+        Job.objects.filter(pk=job.pk).update(
+            state=Job.State.WAITING, words="", done=0, steps=0, deaths=0, sent_at=None, created_at=timezone.now()
+        )
+        job.refresh_from_db()
+    if build is not None:  # the same question about an older state of the build is not wanted any more
+        older = Job.objects.filter(build=build, kind=kind, name=name, state=Job.State.WAITING).exclude(pk=job.pk)
+        older.filter(params=params or {}).update(state=Job.State.CANCELLED, finished_at=timezone.now())
+    pk = job.pk
+    transaction.on_commit(lambda: send(pk))
+    return job
+
+
+def send(pk: int) -> None:
+    """Tell the workers of a job. Where the broker is away it stays waiting, and is sent later."""
+    from web.jobs.tasks import run_job
+
+    job = Job.objects.filter(pk=pk, state=Job.State.WAITING).first()
+    if job is None or not broker_is_up():
+        return
+    seconds = kind_named(job.kind).seconds
+    try:
+        run_job.apply_async((pk,), retry=False, soft_time_limit=seconds, time_limit=seconds + GRACE)
+    except OperationalError as error:
+        log.warning("job %s stays waiting: %s", pk, error)
+        return
+    Job.objects.filter(pk=pk).update(sent_at=timezone.now())
+
+
+@transaction.atomic
+def claim(pk: int) -> Job | None:
+    """Take a waiting job, or None: it is taken, finished or cancelled already, or this person's other one still runs."""
+    job = Job.objects.select_for_update().filter(pk=pk, state=Job.State.WAITING).first()
+    if job is None:
+        return None
+    if job.owner_id is not None:
+        get_user_model().objects.select_for_update().get(pk=job.owner_id)  # one claim of a person at a time
+        if Job.objects.filter(owner=job.owner_id, state=Job.State.RUNNING).exists():
+            return None
+    job.state, job.attempt = Job.State.RUNNING, job.attempt + 1
+    job.started_at = job.heartbeat_at = timezone.now()
+    job.save(update_fields=["state", "attempt", "started_at", "heartbeat_at"])
+    return job
+
+
+def beat(job: Job, **fields: Any) -> bool:
+    """A sign of life, with progress; False where the job is not this worker's any more."""
+    held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
+    return bool(held.update(heartbeat_at=timezone.now(), **fields))
+
+
+def finish(job: Job, state: Job.State, words: str = "") -> None:
+    """End a job in a state, if it is still this worker's; then the person's next one is sent."""
+    held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
+    held.update(state=state, words=words[:400], finished_at=timezone.now())
+    send_next(job.owner_id)
+
+
+def send_next(owner: int | None) -> None:
+    """Send the oldest waiting job of a person."""
+    following = Job.objects.filter(owner=owner, state=Job.State.WAITING).order_by("created_at", "pk").first()
+    if following is not None:
+        send(following.pk)
+
+
+def cancel(job: Job) -> None:
+    """Take a job back; one that runs is ended with its process."""
+    from web.celery import app
+
+    running = Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).exists()
+    Job.objects.filter(pk=job.pk, state__in=Job.OPEN).update(state=Job.State.CANCELLED, words="", finished_at=timezone.now())
+    if running and job.message_id and broker_is_up():
+        try:
+            app.control.revoke(job.message_id, terminate=True)
+        except OperationalError as error:
+            log.warning("job %s runs on until it looks: %s", job.pk, error)
+    send_next(job.owner_id)
+
+
+def tend() -> None:
+    """Take again what a dead worker left, give up what keeps killing workers, send what was lost. Repeated by the beat."""
+    now = timezone.now()
+    for job in Job.objects.filter(state=Job.State.RUNNING, heartbeat_at__lt=now - STALE):
+        held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
+        if job.deaths + 1 >= DEATHS:
+            words = "Its worker died twice over it, so it is given up. Something here is too much: make the yard simpler."
+            if held.update(state=Job.State.GIVEN_UP, words=words, deaths=job.deaths + 1, finished_at=now):
+                log.error("job %s (%s %s) given up", job.pk, job.kind, job.name)
+                send_next(job.owner_id)
+        elif held.update(state=Job.State.WAITING, deaths=job.deaths + 1, sent_at=None):
+            log.warning("job %s (%s %s) is taken again", job.pk, job.kind, job.name)
+            send(job.pk)
+    lost = Job.objects.filter(state=Job.State.WAITING, created_at__lt=now - timedelta(seconds=5))
+    for job in lost.exclude(sent_at__gt=now - SEND_AGAIN).order_by("created_at")[:200]:
+        if not Job.objects.filter(owner=job.owner_id, state=Job.State.RUNNING).exclude(owner=None).exists():
+            send(job.pk)

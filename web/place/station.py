@@ -1,0 +1,32 @@
+"""The place plugs in."""
+
+from web.builds.registry import Station, Step, register
+from web.place.demo import DEMO
+from web.place.forms import PlaceForm, PlaceStep
+from web.place.models import Place
+
+register(
+    Station(
+        key="place",
+        title="The place",
+        question="Where does it stand, under what sky?",
+        order=10,
+        group="plan",
+        urls="web.place.urls",
+        form=PlaceForm,
+        parts=(Place,),
+        steps=(
+            Step(
+                "place",
+                "Place",
+                10,
+                PlaceStep,
+                "Where will it stand, and under what sky?",
+                "A made-up sky will do for a first look; a file or twelve numbers make it yours.",
+                wide=("ghi", "weather_file", "where"),
+                when={"sky_name": "sky_kind=made-up", "ghi": "sky_kind=monthly", "weather_file": "sky_kind=file"},
+            ),
+        ),
+        demo=DEMO,
+    )
+)
