@@ -26,7 +26,11 @@ need_packages() { # name of a Debian package : a test that it is there
   have_library libharfbuzz-subset.so.0 || MISSING="$MISSING libharfbuzz-subset0"
   python3.11 -c 'import ensurepip, venv' 2>/dev/null || MISSING="$MISSING python3.11-venv"
   [ -f "$(python3.11 -c 'import sysconfig; print(sysconfig.get_path("include"))')/Python.h" ] || MISSING="$MISSING python3.11-dev"
-  if [ "${1:-}" = browser ]; then [ -x /usr/bin/chromium ] || MISSING="$MISSING chromium"; fi
+  if [ "${1:-}" = browser ]; then
+    [ -x /usr/bin/chromium ] || MISSING="$MISSING chromium"
+    command -v node >/dev/null || MISSING="$MISSING nodejs"
+    command -v npm >/dev/null || MISSING="$MISSING npm"
+  fi
   [ -z "$MISSING" ] && return 0
   say "Installing Debian packages:$MISSING"
   as_root apt-get update -qq
@@ -43,6 +47,15 @@ make_venv() {
   say "Installing Python packages into .venv"
   [ -x "$PY" ] || python3.11 -m venv "$ROOT/.venv"
   "$ROOT/.venv/bin/pip" install --quiet --disable-pip-version-check --require-hashes -r "$ROOT/requirements.lock" >&2
+  printf '%s\n' "$want" >"$stamp"
+}
+
+make_node_modules() { # the linter of the scripts, for ./check only
+  local stamp="$ROOT/node_modules/.lock-installed" want
+  want="$(sha256sum <"$ROOT/package-lock.json")"
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$want" ] && return 0
+  say "Installing npm packages into node_modules"
+  (cd "$ROOT" && npm ci --silent --no-fund --no-audit >&2)
   printf '%s\n' "$want" >"$stamp"
 }
 

@@ -32,7 +32,7 @@ VIEWS = (
 
 
 def sign_in(browser: Browser, root: str, width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
-    page = browser.newcontext(
+    page = browser.new_context(
         viewport={"width": width, "height": height}, color_scheme=scheme, reduced_motion="reduce"
     ).new_page()
     page.goto(root)

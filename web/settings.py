@@ -184,7 +184,7 @@ STATIC_ROOT = BASE_DIR / "var" / "static"
 STATICFILES_DIRS = [BASE_DIR / "web" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "web.static_files.ModuleStorage"},
 }
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 LOGGING = {

@@ -47,5 +47,5 @@ def ensure_demo() -> User:
     for shown in BUILDS:
         if shown.name not in have:
             about = {"where": shown.where, "currency": shown.currency, "units": shown.units}
-            build_from_brief(user, brief_of(demo_brief(shown.name)), demo=True, chosen_day=shown.day, **about)
+            build_from_brief(user, brief_of(demo_brief(shown.name)), demo=True, chosen_day=shown.day, **about)  # type: ignore[arg-type]
     return user

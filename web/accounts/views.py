@@ -57,7 +57,7 @@ class DeleteAccount(LoginRequiredMixin, View):
         if request.user.username == NAME:
             messages.error(request, "The demo account stays.")
             return redirect("accounts:account")
-        person = get_user_model().objects.get(pk=request.user.pk)
+        person = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
         logout(request)
         person.delete()
         messages.success(request, "Your account and all its builds are gone.")

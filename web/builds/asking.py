@@ -63,7 +63,7 @@ def ask(results: Results, name: str, params: Mapping[str, str] | None = None, ag
 
 def _make_result(job: Job, report: Report) -> None:
     """Compute a result of a build as it stands now; a build that changed meanwhile has another question open."""
-    build = Build.objects.whole().get(pk=job.build_id)
+    build = Build.objects.whole().get(pk=job.build_id)  # type: ignore[misc]
     results = Results(build, job.shaded)
     try:
         results.get(named(job.name), job.params, report)

@@ -16,6 +16,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from sundial.errors import BriefError
+from sundial.quantities import Units
 from web.builds.fields import LengthField
 from web.builds.models import Build
 from web.builds.results import Results
@@ -39,12 +40,15 @@ class StationForm(forms.Form):
             if isinstance(field, LengthField):
                 field.units, field.held = self.chosen_units(), self.initial.get(name)
 
-    def chosen_units(self) -> str:
-        return self.build.units
+    def chosen_units(self) -> Units:
+        return self.build.shown_in
 
     def current(self, build: Build) -> dict[str, Any]:
         """What the form shows before anything is typed."""
         raise NotImplementedError
+
+    def clean(self) -> dict[str, Any]:
+        return super().clean() or {}
 
     def put(self, part: Any, names: Iterable[str]) -> None:
         """Set what this form asked, by name, on the build or one of its parts."""

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from math import isfinite
-from typing import Any
+from typing import Any, Literal
 
 from django import forms
 
-from sundial.quantities import format_length, parse_angle, parse_length
+from sundial.quantities import Units, format_length, parse_angle, parse_length
 
 
 class Asked:
@@ -32,11 +32,11 @@ class NumberField(Asked, forms.FloatField):
         kwargs.setdefault("error_messages", {"invalid": f"{words}.", "required": f"{words}."})
         super().__init__(min_value=low, max_value=high, **kwargs)
         for limit in self.validators:
-            limit.message = f"{words}."
+            limit.message = f"{words}."  # type: ignore[attr-defined]
         self.widget.attrs.update({"inputmode": "decimal", "autocomplete": "off"})
         self.ask(unit, why, source)
 
-    def to_python(self, value: Any) -> float | None:
+    def to_python(self, value: Any) -> float | None:  # type: ignore[override]
         number = super().to_python(value.replace(",", ".").replace("−", "-").strip() if isinstance(value, str) else value)
         if number is not None and not isfinite(number):
             raise forms.ValidationError(self.error_messages["invalid"], code="invalid")
@@ -75,7 +75,7 @@ class PercentField(NumberField):
 class LengthField(Asked, forms.CharField):
     """A length in metres, typed in either system; the form sets ``units``."""
 
-    units = "metric"
+    units: Units = "metric"
     held: float | None = None  # what is kept now: an untouched text stands for exactly that
 
     def __init__(self, low: float, high: float, small: bool = False, why: str = "", source: str = "", **kwargs: Any) -> None:
@@ -106,7 +106,7 @@ class LengthField(Asked, forms.CharField):
 class AngleField(Asked, forms.CharField):
     """Latitude or longitude in any usual notation."""
 
-    def __init__(self, axis: str, why: str = "", source: str = "", **kwargs: Any) -> None:
+    def __init__(self, axis: Literal["latitude", "longitude"], why: str = "", source: str = "", **kwargs: Any) -> None:
         super().__init__(max_length=80, **kwargs)
         self.axis = axis
         self.widget.attrs.update({"autocomplete": "off"})

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.db import models, transaction
 from django.utils import timezone
 
+from sundial.quantities import Units
 from web.builds import registry
 
 UNITS = [("metric", "metric"), ("us", "feet and inches")]
@@ -61,6 +62,11 @@ class Build(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def shown_in(self) -> Units:
+        """The units as the core knows them."""
+        return "us" if self.units == "us" else "metric"
 
     @transaction.atomic
     def copy(self) -> Build:

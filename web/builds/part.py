@@ -30,7 +30,7 @@ class _MadeWhenAsked(ReverseOneToOneDescriptor):
             else:
                 part, _ = model._default_manager.get_or_create(build=instance)
             self.related.set_cached_value(instance, part)
-            part.build = instance
+            part.build = instance  # type: ignore[attr-defined]
             return part
 
 

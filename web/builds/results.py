@@ -243,7 +243,7 @@ def _pack(arrays: dict[str, np.ndarray], about: dict[str, Any]) -> bytes:
     out = io.BytesIO()
     # Single precision (7 digits) is stored, and used from the start, so that a figure never depends on where it came from.
     single = {name: values.astype(np.float32) if values.size > 1000 else values for name, values in arrays.items()}
-    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **single)
+    np.savez(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), **single)  # type: ignore[arg-type]
     return out.getvalue()
 
 
@@ -261,7 +261,7 @@ def _pack_weather(year: WeatherYear) -> bytes:
 
 def _unpack_weather(data: bytes) -> WeatherYear:
     arrays, about = _unpack(data)
-    return WeatherYear(**arrays, **{**about, "notes": tuple(about["notes"])})
+    return WeatherYear(**arrays, **{**about, "notes": tuple(about["notes"])})  # type: ignore[arg-type]
 
 
 def _pack_surface(surface: TiltSurface) -> bytes:
@@ -271,7 +271,7 @@ def _pack_surface(surface: TiltSurface) -> bytes:
 
 def _unpack_surface(data: bytes) -> TiltSurface:
     arrays, about = _unpack(data)
-    return TiltSurface(**arrays, **about)
+    return TiltSurface(**arrays, **about)  # type: ignore[arg-type]
 
 
 # What the frame of every station rests on belongs to no station.

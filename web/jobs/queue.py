@@ -33,7 +33,7 @@ class QueueIsFull(Exception):
 
 @transaction.atomic
 def submit(
-    kind: str, name: str, digest: str, owner: Any, build: Any = None, params: dict[str, str] | None = None,
+    kind: str, name: str, digest: str, owner: Any, build: Any = None, params: dict[str, Any] | None = None,
     shaded: bool = True, again: bool = False,
 ) -> Job:  # fmt: skip
     """The job of a question: the one that is there, or a new one, sent when the transaction is committed.

@@ -8,7 +8,7 @@ from django import forms
 from django.db.models import Model
 
 from sundial.errors import BriefError
-from sundial.quantities import split_pair, wrap_longitude
+from sundial.quantities import Units, split_pair, wrap_longitude
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
 from sundial.zones import zone_at
@@ -97,7 +97,7 @@ class PlaceForm(GoalForm):
         source="Monthly means at 10 m; one number will do.",
     )
     weather_file = forms.FileField(label="Weather file", required=False)
-    shift_minutes = forms.TypedChoiceField(label="Shift its clock by", choices=SHIFTS, coerce=int, required=False, empty_value=0)
+    shift_minutes = forms.TypedChoiceField(label="Shift its clock by", choices=SHIFTS, coerce=int, required=False, empty_value=0)  # type: ignore[arg-type]
     albedo = TwelveField(
         0,
         1,
@@ -107,9 +107,9 @@ class PlaceForm(GoalForm):
         source="One number, or twelve (January to December).",
     )
 
-    def chosen_units(self) -> str:
+    def chosen_units(self) -> Units:
         chosen = self.data.get("units") if self.is_bound else None
-        return chosen if chosen in dict(UNITS) else self.build.units
+        return ("us" if chosen == "us" else "metric") if chosen in dict(UNITS) else self.build.shown_in
 
     def current(self, build: Build) -> dict[str, Any]:
         place = build.place
@@ -163,9 +163,9 @@ class PlaceForm(GoalForm):
         # A pair pasted into the first field fills both.
         pair = split_pair(self.data.get("latitude", ""))
         if pair:
-            self.data = self.data.copy()
-            self.data["latitude"], self.data["longitude"] = pair
-        super()._clean_fields()
+            self.data = self.data.copy()  # type: ignore[attr-defined]
+            self.data["latitude"], self.data["longitude"] = pair  # type: ignore[index]
+        super()._clean_fields()  # type: ignore[misc]
 
     def apply(self, build: Build) -> list[Model]:
         place, data = build.place, self.cleaned_data

@@ -29,7 +29,7 @@ class ShadeForm(StationForm):
 
     def clean_document(self) -> dict[str, Any]:
         try:
-            made, self.told = read_document(self.cleaned_data["document"], self.build.units)
+            made, self.told = read_document(self.cleaned_data["document"], self.build.shown_in)
         except BriefError as error:
             raise forms.ValidationError(said_by_name(error, self.data.get("document", ""))) from None
         return made

@@ -57,9 +57,10 @@ class YardPicture(SignedIn, View):
         upload = request.FILES.get("file")
         if upload is None:
             return JsonResponse({"error": "Choose a picture first."}, status=422)
-        if upload.size > LARGEST:
+        if upload.size > LARGEST:  # type: ignore[operator]
             return JsonResponse(
-                {"error": f"That picture has {upload.size / 1e6:.0f} MB; {LARGEST / 1e6:.0f} MB are the most."}, status=422
+                {"error": f"That picture has {upload.size / 1e6:.0f} MB; {LARGEST / 1e6:.0f} MB are the most."},  # type: ignore[operator]
+                status=422,
             )
         data = upload.read()
         found = size_of(data)

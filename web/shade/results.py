@@ -61,7 +61,7 @@ def _pack_map(found: YardMap) -> bytes:
     out = io.BytesIO()
     about = {name: value for name, value in asdict(found).items() if not isinstance(value, np.ndarray)}
     layers = {"year": found.year.astype(np.float32), "season": found.season.astype(np.float32)}
-    np.savez_compressed(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), x=found.x, y=found.y, **layers)
+    np.savez_compressed(out, about=np.frombuffer(json.dumps(about).encode(), dtype=np.uint8), x=found.x, y=found.y, **layers)  # type: ignore[arg-type]
     return out.getvalue()
 
 

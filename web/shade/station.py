@@ -18,6 +18,10 @@ register(
         parts=(Yard,),
         results=RESULTS,
         styles=("css/shade.css",),
+        scripts=tuple(
+            f"js/{name}.js"
+            for name in ("yard", "yard-plan", "yard-pointer", "yard-inspector", "yard-layers", "yard-wiring", "sky")
+        ),
         demo=DEMO,
         keys=(
             ("Ctrl Z", "in the yard: undo (with Shift: redo)"),

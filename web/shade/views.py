@@ -72,7 +72,7 @@ class ShadeStation(StationView):
 
     def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
         response = super().respond(request, saved)
-        if saved.outcome == "conflict" and request.htmx:
+        if saved.outcome == "conflict" and request.htmx:  # type: ignore[attr-defined]
             # What the other tab did, by name; the drawing here still holds this tab's own.
             context = {"build": saved.build, "station": self.key, "told": _differences(saved, request.POST.get("document", ""))}
             conflict = render(request, "shade/_conflict.html", context)
@@ -167,11 +167,11 @@ class Pitch(DeferredPart):
         try:
             asked = PitchForm(request.GET)
             if not asked.is_valid():
-                raise BriefError("hours", " ".join(error for errors in asked.errors.values() for error in errors))
+                raise BriefError("hours", " ".join(error for errors in asked.errors.values() for error in errors))  # type: ignore[misc]
             day = build.chosen_day if asked.cleaned_data["on"] == "chosen" else None
             context = {"pitch": _pitch(results, asked.hours, day)}
         except BriefError as error:
-            context = {"error": error.message}
+            context = {"error": error.message}  # type: ignore[dict-item]
         return render(request, "shade/_pitch.html", {"build": build, **context})
 
 
@@ -232,7 +232,7 @@ class Field(SignedIn, View):
         dropped = request.POST.get("drop")
         form = (DropForm if dropped else ReadingForm)(request.POST)
         if not form.is_valid():
-            return JsonResponse({"errors": {name: " ".join(errors) for name, errors in form.errors.items()}}, status=422)
+            return JsonResponse({"errors": {name: " ".join(errors) for name, errors in form.errors.items()}}, status=422)  # type: ignore[arg-type]
         Build.objects.select_for_update().get(pk=build.pk)
         yard = Yard.objects.select_for_update().get(build=build)
         given, before = form.cleaned_data, yard.skyline

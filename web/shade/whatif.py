@@ -13,7 +13,7 @@ from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.energy.production import Production
 from sundial.errors import BriefError
-from sundial.quantities import parse_length
+from sundial.quantities import Units, parse_length
 from sundial.shade.survey import clinometer_height, clinometer_height_on_slope, paced_distance, stick_height
 from sundial.siting.whatif import Change, what_if, with_thing, without_thing, year_of
 from sundial.study import Study
@@ -31,7 +31,7 @@ from web.shade.views import DeferredPart
 
 def draft_brief(build: Build, document: str) -> Brief:
     """The build's brief as it would be with a document that is not saved."""
-    held, _ = read_document(document, build.units)
+    held, _ = read_document(document, build.shown_in)
     set_document(build, held)
     return brief_of(brief_data(build))
 
@@ -68,14 +68,14 @@ class WhatIf(SignedIn, View):
         results = Results(build)
         study, name = results.study, request.POST.get("name", "")
         try:
-            changed = self._changed(study.brief, name, request.POST, build.units)
+            changed = self._changed(study.brief, name, request.POST, build.shown_in)
             change = what_if(study, changed, made=results.year(_own_year))
         except BriefError as error:
             return render(request, "shade/_returned.html", {"error": error.message}, status=200)
         context = {"change": change, "name": name, "price": study.terms.price, "currency": build.currency}
         return render(request, "shade/_returned.html", context)
 
-    def _changed(self, brief: Brief, name: str, asked: Any, units: str) -> Brief:
+    def _changed(self, brief: Brief, name: str, asked: Any, units: Units) -> Brief:
         way = asked.get("way")
         if way == "gone":
             return without_thing(brief, name)
@@ -85,7 +85,7 @@ class WhatIf(SignedIn, View):
             except ValueError:
                 raise BriefError("share", "give how much is thinned out, 0 to 100 %") from None
         try:
-            return with_thing(brief, name, height=parse_length(asked.get("height", ""), units))  # type: ignore[arg-type]
+            return with_thing(brief, name, height=parse_length(asked.get("height", ""), units))
         except ValueError as error:
             raise BriefError("height", str(error)) from None
 
@@ -131,18 +131,18 @@ class Measure(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         try:
-            return JsonResponse(measured(request.POST, build.units))
+            return JsonResponse(measured(request.POST, build.shown_in))
         except BriefError as error:
             return JsonResponse({"error": f"{error.path.replace('_', ' ').capitalize()}: {error.message}."}, status=422)
 
 
-def measured(given: Any, units: str) -> dict[str, Any]:
+def measured(given: Any, units: Units) -> dict[str, Any]:
     """A height or distance, m, from what was read off; and the readings as a brief keeps them."""
     way = given.get("way", "")
 
     def length(name: str) -> float:
         try:
-            return parse_length(given.get(name, ""), units)  # type: ignore[arg-type]
+            return parse_length(given.get(name, ""), units)
         except ValueError as error:
             raise BriefError(name, str(error)) from None
 

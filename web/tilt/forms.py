@@ -101,7 +101,7 @@ class TiltForm(GoalForm):
         super().__init__(build, *args, **kwargs)
         kept = f"{build.plan.slack:g}"
         if kept not in dict(SLACKS):  # from an imported brief
-            self.fields["slack"].choices = [*SLACKS, (kept, f"{build.plan.slack:.3%} of the year")]
+            self.fields["slack"].choices = [*SLACKS, (kept, f"{build.plan.slack:.3%} of the year")]  # type: ignore[attr-defined]
 
     def current(self, build: Build) -> dict[str, Any]:
         plan = build.plan

@@ -106,7 +106,7 @@ def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, A
         attributes["aria-invalid"] = "true"
     return {
         "field": field,
-        "widget": field.as_widget(attrs=attributes),
+        "widget": field.as_widget(attrs=attributes),  # type: ignore[arg-type]
         "kind": kind,
         "unit": getattr(asked, "unit", "").replace("{currency}", currency),
         "why": getattr(asked, "why", ""),
@@ -130,7 +130,12 @@ def row_input(form: Any, key: str, name: str) -> str:
     """A bare input of the comparison's table, with its refusal; it belongs to the station's form by id."""
     field = form[f"{key}_{name}"]
     kind = getattr(field.field.widget, "input_type", "text")
-    attributes = {"form": "station-form", "class": _css(kind), "aria-label": field.label, "aria-describedby": f"err-{field.name}"}
+    attributes: dict[str, str | bool] = {
+        "form": "station-form",
+        "class": _css(kind),
+        "aria-label": field.label,
+        "aria-describedby": f"err-{field.name}",
+    }
     if field.errors:
         attributes["aria-invalid"] = "true"
     return format_html(

@@ -1,133 +1,150 @@
 // What every page needs: requests that carry the newest token, questions that depend on an answer, keys, small comforts.
-(() => {
-  const one = (selector, root = document) => root.querySelector(selector);
-  const all = (selector, root = document) => [...root.querySelectorAll(selector)];
-  const cookie = (name) => document.cookie.split("; ").find((part) => part.startsWith(name + "="))?.slice(name.length + 1) || "";
-  window.csrfToken = () => cookie("csrftoken") || one("[name=csrfmiddlewaretoken]")?.value || "";
+import { all, csrfToken, one } from "./page.js";
+import { forget } from "./keep.js";
+import { moveDay } from "./ribbon.js";
 
-  function state(text) {
-    const place = one("#state");
-    if (place) place.textContent = text;
-    markState();
+
+function state(text) {
+  const place = one("#state");
+  if (place) place.textContent = text;
+  markState();
+}
+// Not saved is told by colour and shape too, whoever wrote the words.
+const markState = () => one("#state")?.classList.toggle("not", one("#state").textContent.startsWith("not"));
+
+function notice(text, link) {
+  const place = one("#notice");
+  if (!place) return;
+  const line = document.createElement("p");
+  line.className = "told warn";
+  line.setAttribute("role", "alert");
+  line.textContent = `${text} `;
+  if (link) {
+    const anchor = document.createElement("a");
+    anchor.href = link.href;
+    anchor.textContent = link.text;
+    line.append(anchor);
   }
-  // Not saved is told by colour and shape too, whoever wrote the words.
-  const markState = () => one("#state")?.classList.toggle("not", one("#state").textContent.startsWith("not"));
+  place.replaceChildren(line);
+}
 
-  function notice(text, link) {
-    const place = one("#notice");
-    if (!place) return;
-    const line = document.createElement("p");
-    line.className = "told warn";
-    line.setAttribute("role", "alert");
-    line.textContent = text + " ";
-    if (link) {
-      const anchor = document.createElement("a");
-      anchor.href = link.href;
-      anchor.textContent = link.text;
-      line.append(anchor);
+// The token changes with a sign-in in another tab: take it from the cookie at the moment of sending.
+document.addEventListener("htmx:configRequest", (event) => {
+  event.detail.headers["X-CSRFToken"] = csrfToken();
+  if (event.detail.parameters.csrfmiddlewaretoken !== undefined) event.detail.parameters.csrfmiddlewaretoken = csrfToken();
+});
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (event.detail.elt.id === "station-form") state("saving…");
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt.id !== "station-form" || !event.detail.successful) return;
+  const refused = event.detail.xhr.getResponseHeader("HX-Reswap");
+  if (!refused) forget();
+  markRefused();
+});
+document.addEventListener("htmx:responseError", (event) => {
+  const status = event.detail.xhr.status;
+  state("not saved");
+  if (status === 401) notice("You were signed out. What you typed is kept in this tab:", { href: `/account/sign-in/?next=${encodeURIComponent(location.pathname)}`, text: "sign in and go on" });
+  else if (status === 413) notice(event.detail.xhr.responseText);
+  else if (status === 503) notice("The database is away for a moment. Nothing saved is lost; change the field once more in a few seconds.");
+  else if (status === 403) notice("This page waited too long.", { href: location.pathname, text: "load it again; what you typed is kept" });
+  else notice("That did not work; what was saved is safe. Try once more.");
+});
+document.addEventListener("htmx:sendError", () => {
+  state("not saved");
+  notice("The server cannot be reached. What you typed is kept; try again in a moment.");
+});
+
+function markRefused() {
+  for (const place of all(".refusal[id^=err-]")) {
+    const name = place.id.slice(4);
+    for (const field of all(`[name="${CSS.escape(name)}"]`)) {
+      if (place.textContent.trim()) field.setAttribute("aria-invalid", "true");
+      else field.removeAttribute("aria-invalid");
     }
-    place.replaceChildren(line);
+    const fold = place.textContent.trim() && place.closest("details");
+    if (fold) fold.open = true;
   }
+}
 
-  // The token changes with a sign-in in another tab: take it from the cookie at the moment of sending.
-  document.addEventListener("htmx:configRequest", (event) => {
-    event.detail.headers["X-CSRFToken"] = window.csrfToken();
-    if (event.detail.parameters.csrfmiddlewaretoken !== undefined) event.detail.parameters.csrfmiddlewaretoken = window.csrfToken();
-  });
-  document.addEventListener("htmx:beforeRequest", (event) => {
-    if (event.detail.elt.id === "station-form") state("saving…");
-  });
-  document.addEventListener("htmx:afterRequest", (event) => {
-    if (event.detail.elt.id !== "station-form" || !event.detail.successful) return;
-    const refused = event.detail.xhr.getResponseHeader("HX-Reswap");
-    if (!refused) window.kept?.forget();
-    markRefused();
-  });
-  document.addEventListener("htmx:responseError", (event) => {
-    const status = event.detail.xhr.status;
-    state("not saved");
-    if (status === 401) notice("You were signed out. What you typed is kept in this tab:", { href: "/account/sign-in/?next=" + encodeURIComponent(location.pathname), text: "sign in and go on" });
-    else if (status === 413) notice(event.detail.xhr.responseText);
-    else if (status === 503) notice("The database is away for a moment. Nothing saved is lost; change the field once more in a few seconds.");
-    else if (status === 403) notice("This page waited too long.", { href: location.pathname, text: "load it again; what you typed is kept" });
-    else notice("That did not work; what was saved is safe. Try once more.");
-  });
-  document.addEventListener("htmx:sendError", () => {
-    state("not saved");
-    notice("The server cannot be reached. What you typed is kept; try again in a moment.");
-  });
-
-  function markRefused() {
-    for (const place of all(".refusal[id^=err-]")) {
-      const name = place.id.slice(4);
-      for (const field of all(`[name="${CSS.escape(name)}"]`)) {
-        if (place.textContent.trim()) field.setAttribute("aria-invalid", "true");
-        else field.removeAttribute("aria-invalid");
-      }
-      const fold = place.textContent.trim() && place.closest("details");
-      if (fold) fold.open = true;
-    }
+// Questions that depend on an answer: data-when="kind=fixed,stepped".
+function answerOf(name) {
+  const fields = all(`[name="${CSS.escape(name)}"]`);
+  const chosen = fields.find((field) => (field.type === "radio" || field.type === "checkbox" ? field.checked : true));
+  return chosen ? chosen.value : "";
+}
+function showWhatFits() {
+  for (const part of all("[data-when]")) {
+    const [name, values] = part.dataset.when.split("=");
+    part.hidden = !values.split(",").includes(answerOf(name));
   }
+}
 
-  // Questions that depend on an answer: data-when="kind=fixed,stepped".
-  function answerOf(name) {
-    const fields = all(`[name="${CSS.escape(name)}"]`);
-    const chosen = fields.find((field) => (field.type === "radio" || field.type === "checkbox" ? field.checked : true));
-    return chosen ? chosen.value : "";
+function settle() {
+  markState();
+  showWhatFits();
+  markRefused();
+}
+document.addEventListener("change", showWhatFits);
+document.addEventListener("kept:restored", settle);
+document.addEventListener("htmx:afterSettle", showWhatFits);
+document.addEventListener("htmx:oobAfterSwap", markState);
+document.addEventListener("DOMContentLoaded", settle);
+
+// A form that makes something is sent once, however often its button is pressed.
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (!form.matches("[data-once]")) return;
+  if (form.dataset.sent) event.preventDefault();
+  form.dataset.sent = "1";
+  setTimeout(() => delete form.dataset.sent, 8000);
+});
+window.addEventListener("pageshow", () => all("form[data-once]").forEach((form) => delete form.dataset.sent));
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+  if (event.target.closest("[data-forget]")) forget();
+  for (const help of all("details.why[open]")) if (!help.contains(event.target)) help.open = false;
+});
+
+// On a phone the groups of stations open above their bar, one at a time.
+function openGroup(button) {
+  for (const other of all(".rail-open")) other.setAttribute("aria-expanded", String(other === button && other.getAttribute("aria-expanded") !== "true"));
+}
+document.addEventListener("click", (event) => {
+  const button = event.target.closest(".rail-open");
+  if (button || !event.target.closest(".rail")) openGroup(button);
+});
+
+// Single keys can be switched off, for speech input and for hands that brush the keys; the browser remembers it.
+const singleKeys = () => localStorage.getItem("single-keys") !== "off";
+document.addEventListener("DOMContentLoaded", () => {
+  const box = one("#single-keys");
+  box.checked = singleKeys();
+  box.addEventListener("change", () => localStorage.setItem("single-keys", box.checked ? "on" : "off"));
+});
+
+// Keys. None while something is being typed.
+const typing = (target) => target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), select, textarea, [contenteditable]");
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape") all("details.why[open]").forEach((help) => (help.open = false));
+  if (event.key === "Escape") openGroup(null);
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+  if (!singleKeys() && event.key.length === 1) return; // switched off: only keys with a name still work
+  const station = /^[1-9]$/.test(event.key) && one(`#rail a[data-number="${event.key}"]`);
+  if (station && !event.target.closest("[type=radio]")) station.click();
+  else if (event.key === "?") bootstrap.Modal.getOrCreateInstance(one("#keys")).show();
+  else if (event.key === "b") one(".brand")?.click();
+  else if (event.key === "d" && one("#day-text")) {
+    event.preventDefault();
+    one("#day-text").focus();
+    one("#day-text").select();
+  } else if (event.key === "t") {
+    const tables = all("details.behind");
+    const open = tables.some((table) => !table.open);
+    tables.forEach((table) => (table.open = open));
+  } else if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && !event.target.closest("[type=radio], [type=range], [role=slider]") && one("#day")) {
+    moveDay((event.key === "ArrowLeft" ? -1 : 1) * (event.shiftKey ? 7 : 1));
+    event.preventDefault();
   }
-  function showWhatFits() {
-    for (const part of all("[data-when]")) {
-      const [name, values] = part.dataset.when.split("=");
-      part.hidden = !values.split(",").includes(answerOf(name));
-    }
-  }
-
-  function settle() {
-    markState();
-    showWhatFits();
-    markRefused();
-  }
-  document.addEventListener("change", showWhatFits);
-  document.addEventListener("kept:restored", settle);
-  document.addEventListener("htmx:afterSettle", showWhatFits);
-  document.addEventListener("htmx:oobAfterSwap", markState);
-  document.addEventListener("DOMContentLoaded", settle);
-
-  // A form that makes something is sent once, however often its button is pressed.
-  document.addEventListener("submit", (event) => {
-    const form = event.target;
-    if (!form.matches("[data-once]")) return;
-    if (form.dataset.sent) event.preventDefault();
-    form.dataset.sent = "1";
-    setTimeout(() => delete form.dataset.sent, 8000);
-  });
-  window.addEventListener("pageshow", () => all("form[data-once]").forEach((form) => delete form.dataset.sent));
-  document.addEventListener("click", (event) => {
-    if (event.target.closest("[data-print]")) window.print();
-    if (event.target.closest("[data-forget]")) window.kept?.forget();
-    for (const help of all("details.why[open]")) if (!help.contains(event.target)) help.open = false;
-  });
-
-  // Keys. None while something is being typed.
-  const typing = (target) => target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), select, textarea, [contenteditable]");
-  document.addEventListener("keydown", (event) => {
-    if (event.key === "Escape") all("details.why[open]").forEach((help) => (help.open = false));
-    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
-    const stations = all("#rail a");
-    if (/^[1-9]$/.test(event.key) && stations[event.key - 1] && !event.target.closest("[type=radio]")) stations[event.key - 1].click();
-    else if (event.key === "?") bootstrap.Modal.getOrCreateInstance(one("#keys")).show();
-    else if (event.key === "b") one(".brand")?.click();
-    else if (event.key === "d" && one("#day-text")) {
-      event.preventDefault();
-      one("#day-text").focus();
-      one("#day-text").select();
-    } else if (event.key === "t") {
-      const tables = all("details.behind");
-      const open = tables.some((table) => !table.open);
-      tables.forEach((table) => (table.open = open));
-    } else if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && !event.target.closest("[type=radio], [type=range], [role=slider]") && window.moveDay) {
-      window.moveDay((event.key === "ArrowLeft" ? -1 : 1) * (event.shiftKey ? 7 : 1));
-      event.preventDefault();
-    }
-  });
-})();
+});

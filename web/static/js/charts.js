@@ -1,93 +1,91 @@
 // Standard charts (bars, lines), drawn by ECharts as SVG in the product's own ink.
-(() => {
-  const MONTHS = "JFMAMJJASOND".split("");
-  const ink = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-  const quiet = matchMedia("(prefers-reduced-motion: reduce)").matches;
+const MONTHS = "JFMAMJJASOND".split("");
+const ink = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+const quiet = matchMedia("(prefers-reduced-motion: reduce)").matches;
 
-  const thousands = (value) => String(value).replace(/\B(?=(\d{3})+$)/g, "\u202f");
+const thousands = (value) => String(value).replace(/\B(?=(\d{3})+$)/g, "\u202f");
 
-  function base() {
-    const text = { color: ink("--ink2"), fontFamily: "Text, sans-serif", fontSize: 12 };
-    return {
-      animation: !quiet,
-      animationDuration: 250,
-      textStyle: text,
-      grid: { left: 40, right: 12, top: 14, bottom: 24 },
-      axis: { axisLabel: text, axisLine: { lineStyle: { color: ink("--line") } }, axisTick: { show: false }, splitLine: { lineStyle: { color: ink("--line") } } },
-      tip: { trigger: "axis", backgroundColor: ink("--leaf"), borderColor: ink("--line"), textStyle: { color: ink("--ink"), fontSize: 13 }, renderMode: "richText" },
-    };
-  }
-
-  const kinds = {
-    months(data, look) {
-      return {
-        grid: look.grid,
-        tooltip: { ...look.tip, valueFormatter: (value) => `${value} kWh/m²` },
-        xAxis: { type: "category", data: MONTHS, ...look.axis },
-        yAxis: { type: "value", ...look.axis, splitNumber: 3 },
-        series: [{ type: "bar", data: data.values, itemStyle: { color: ink("--brass2") }, barCategoryGap: "34%" }],
-      };
-    },
-    tilt(data, look) {
-      const best = Math.max(...data.energy);
-      const line = data.tilts.map((tilt, i) => [tilt, data.energy[i]]);
-      return {
-        grid: { ...look.grid, left: 46, bottom: 28 },
-        tooltip: { ...look.tip, formatter: (points) => `${points[0].value[0]}°: ${Math.round(points[0].value[1])} kWh (${((points[0].value[1] / best - 1) * 100).toFixed(1)} %)` },
-        xAxis: { type: "value", min: data.tilts[0], max: 90, interval: 15, ...look.axis, axisLabel: { ...look.axis.axisLabel, formatter: "{value}°" } },
-        yAxis: { type: "value", scale: true, ...look.axis, splitNumber: 3, axisLabel: { ...look.axis.axisLabel, formatter: thousands } },
-        series: [
-          {
-            type: "line", data: line, showSymbol: false, lineStyle: { color: ink("--brass2"), width: 2.4 }, itemStyle: { color: ink("--brass2") },
-            markArea: { silent: true, itemStyle: { color: ink("--verd2"), opacity: 0.75 }, data: [[{ xAxis: data.band[0] }, { xAxis: data.band[1] }]] },
-            markLine: { silent: true, symbol: "none", lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 }, label: { formatter: `${data.tilt}°`, color: ink("--verd"), fontWeight: 700 }, data: [{ xAxis: data.tilt }] },
-          },
-        ],
-      };
-    },
-    swings(data, look, place) {
-      const rows = [...data.rows].reverse();
-      const ends = rows.flatMap((row) => [row.npvLow, row.npvHigh]);
-      const span = Math.max(...ends) - Math.min(...ends) || 1;
-      const power = 10 ** Math.floor(Math.log10(span / 3));
-      const interval = [1, 2, 5, 10].map((step) => step * power).find((step) => span / step <= 4);
-      const edge = (value, round) => round(value / interval) * interval - data.base;
-      const sum = (value) => `${place.dataset.currency} ${Math.round(value)}`;
-      const bar = (key, color) => ({
-        type: "bar", stack: key, barGap: "-100%", barWidth: 13, itemStyle: { color, borderColor: ink("--ink2"), borderWidth: key === "npvLow" ? 0 : 0.6 },
-        data: rows.map((row) => row[key] - data.base),
-        label: { show: true, position: "inside", formatter: "" },
-      });
-      return {
-        grid: { left: 8, right: 18, top: 6, bottom: 26, containLabel: true },
-        tooltip: { ...look.tip, axisPointer: { type: "shadow" }, formatter: (points) => `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}` },
-        xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => thousands(Math.round(value + data.base)) } },
-        yAxis: { type: "category", data: rows.map((row) => row.name), ...look.axis, axisLabel: { ...look.axis.axisLabel, color: ink("--ink") } },
-        series: [bar("npvLow", ink("--shade")), bar("npvHigh", ink("--brass2"))],
-      };
-    },
+function base() {
+  const text = { color: ink("--ink2"), fontFamily: "Text, sans-serif", fontSize: 12 };
+  return {
+    animation: !quiet,
+    animationDuration: 250,
+    textStyle: text,
+    grid: { left: 40, right: 12, top: 14, bottom: 24 },
+    axis: { axisLabel: text, axisLine: { lineStyle: { color: ink("--line") } }, axisTick: { show: false }, splitLine: { lineStyle: { color: ink("--line") } } },
+    tip: { trigger: "axis", backgroundColor: ink("--leaf"), borderColor: ink("--line"), textStyle: { color: ink("--ink"), fontSize: 13 }, renderMode: "richText" },
   };
+}
 
-  function draw(place) {
-    const chart = echarts.init(place, null, { renderer: "svg" });
-    const look = base();
-    chart.setOption({ animation: look.animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
-    place.chart = chart;
-  }
+const kinds = {
+  months(data, look) {
+    return {
+      grid: look.grid,
+      tooltip: { ...look.tip, valueFormatter: (value) => `${value} kWh/m²` },
+      xAxis: { type: "category", data: MONTHS, ...look.axis },
+      yAxis: { type: "value", ...look.axis, splitNumber: 3 },
+      series: [{ type: "bar", data: data.values, itemStyle: { color: ink("--brass2") }, barCategoryGap: "34%" }],
+    };
+  },
+  tilt(data, look) {
+    const best = Math.max(...data.energy);
+    const line = data.tilts.map((tilt, i) => [tilt, data.energy[i]]);
+    return {
+      grid: { ...look.grid, left: 46, bottom: 28 },
+      tooltip: { ...look.tip, formatter: (points) => `${points[0].value[0]}°: ${Math.round(points[0].value[1])} kWh (${((points[0].value[1] / best - 1) * 100).toFixed(1)} %)` },
+      xAxis: { type: "value", min: data.tilts[0], max: 90, interval: 15, ...look.axis, axisLabel: { ...look.axis.axisLabel, formatter: "{value}°" } },
+      yAxis: { type: "value", scale: true, ...look.axis, splitNumber: 3, axisLabel: { ...look.axis.axisLabel, formatter: thousands } },
+      series: [
+        {
+          type: "line", data: line, showSymbol: false, lineStyle: { color: ink("--brass2"), width: 2.4 }, itemStyle: { color: ink("--brass2") },
+          markArea: { silent: true, itemStyle: { color: ink("--verd2"), opacity: 0.75 }, data: [[{ xAxis: data.band[0] }, { xAxis: data.band[1] }]] },
+          markLine: { silent: true, symbol: "none", lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 }, label: { formatter: `${data.tilt}°`, color: ink("--verd"), fontWeight: 700 }, data: [{ xAxis: data.tilt }] },
+        },
+      ],
+    };
+  },
+  swings(data, look, place) {
+    const rows = [...data.rows].reverse();
+    const ends = rows.flatMap((row) => [row.npvLow, row.npvHigh]);
+    const span = Math.max(...ends) - Math.min(...ends) || 1;
+    const power = 10 ** Math.floor(Math.log10(span / 3));
+    const interval = [1, 2, 5, 10].map((step) => step * power).find((step) => span / step <= 4);
+    const edge = (value, round) => round(value / interval) * interval - data.base;
+    const sum = (value) => `${place.dataset.currency} ${Math.round(value)}`;
+    const bar = (key, color) => ({
+      type: "bar", stack: key, barGap: "-100%", barWidth: 13, itemStyle: { color, borderColor: ink("--ink2"), borderWidth: key === "npvLow" ? 0 : 0.6 },
+      data: rows.map((row) => row[key] - data.base),
+      label: { show: true, position: "inside", formatter: "" },
+    });
+    return {
+      grid: { left: 8, right: 18, top: 6, bottom: 26, containLabel: true },
+      tooltip: { ...look.tip, axisPointer: { type: "shadow" }, formatter: (points) => `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}` },
+      xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => thousands(Math.round(value + data.base)) } },
+      yAxis: { type: "category", data: rows.map((row) => row.name), ...look.axis, axisLabel: { ...look.axis.axisLabel, color: ink("--ink") } },
+      series: [bar("npvLow", ink("--shade")), bar("npvHigh", ink("--brass2"))],
+    };
+  },
+};
 
-  function drawAll() {
-    for (const place of document.querySelectorAll("[data-chart]")) if (!place.chart) draw(place);
-  }
-  document.addEventListener("DOMContentLoaded", drawAll);
-  document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach((place) => place.chart?.dispose()));
-  document.addEventListener("htmx:afterSettle", drawAll);
-  const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize());
-  window.addEventListener("resize", fit);
-  window.addEventListener("beforeprint", fit);
-  matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
-    document.querySelectorAll("[data-chart]").forEach((place) => {
-      place.chart?.dispose();
-      draw(place);
-    }),
-  );
-})();
+function draw(place) {
+  const chart = echarts.init(place, null, { renderer: "svg" });
+  const look = base();
+  chart.setOption({ animation: look.animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
+  place.chart = chart;
+}
+
+function drawAll() {
+  for (const place of document.querySelectorAll("[data-chart]")) if (!place.chart) draw(place);
+}
+document.addEventListener("DOMContentLoaded", drawAll);
+document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach((place) => place.chart?.dispose()));
+document.addEventListener("htmx:afterSettle", drawAll);
+const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize());
+window.addEventListener("resize", fit);
+window.addEventListener("beforeprint", fit);
+matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
+  document.querySelectorAll("[data-chart]").forEach((place) => {
+    place.chart?.dispose();
+    draw(place);
+  }),
+);

@@ -1,191 +1,157 @@
 // The yard's state in this tab: the document, what is selected, undo and redo, saving, and figures while dragging.
-(() => {
-  const one = (selector, root = document) => root.querySelector(selector);
-  const yard = (window.yard = { doc: null, selected: null, listeners: [], undone: [], done: [], window: [-10, -10, 10, 10], size: [4, 2, 0, 180] });
-  const SVG = "http://www.w3.org/2000/svg";
-  let answered = ""; // the document that the newest answer is about; the next request may be on its way already
-  let taken = null;
-  let waiting;
+import { History } from "./history.js";
+import { formatLength, parseLength } from "./lengths.js";
+import { remember } from "./keep.js";
+import { csrfToken, one } from "./page.js";
 
-  yard.el = (name, attributes = {}, ...children) => {
-    const made = document.createElementNS(SVG, name);
-    for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-    made.append(...children);
-    return made;
-  };
-  yard.html = (name, attributes = {}, ...children) => {
-    const made = document.createElement(name);
-    for (const [key, value] of Object.entries(attributes)) {
-      if (key === "text") made.textContent = value;
-      else made.setAttribute(key, value);
-    }
-    made.append(...children);
-    return made;
-  };
-  yard.section = () => one("#yard");
-  yard.us = () => yard.section().dataset.units === "us";
-  // Metres of "2 ft 3 in" or "69 cm", so that the drawing follows at once; the server reads it again, and has the last word.
-  const UNITS = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254, '"': 0.0254, "″": 0.0254, ft: 0.3048, "'": 0.3048, "′": 0.3048 };
-  yard.number = (value, usual = 0) => {
-    if (typeof value === "number") return value;
-    const text = String(value ?? "").replace(",", ".").replace("−", "-").trim();
-    const parts = [...text.matchAll(/(\d+(?:\.\d+)?)\s*(mm|cm|m|in|ft|["'″′])?/g)];
-    if (!parts.length) return usual;
-    const bare = yard.section()?.dataset.units === "us" ? UNITS.ft : 1;
-    const sum = parts.reduce((total, [, digits, unit]) => total + Number(digits) * (unit ? UNITS[unit] : bare), 0);
-    return text.startsWith("-") ? -sum : sum;
-  };
-  yard.metres = (value) => {
-    if (!yard.us()) return `${Math.round(value * 100) / 100} m`;
-    const inches = Math.round((value / 0.0254) * 2) / 2;
-    const sign = inches < 0 ? "−" : "";
-    const feet = Math.floor(Math.abs(inches) / 12);
-    const rest = Math.abs(inches) - feet * 12;
-    return `${sign}${feet ? `${feet} ft ` : ""}${rest || !feet ? `${rest} in` : ""}`.trim();
-  };
-  yard.thing = (name) => yard.doc.objects.find((thing) => thing.name === name);
-  yard.points = (thing) => thing.footprint || thing.line || [thing.at];
-  yard.listen = (how) => yard.listeners.push(how);
-  yard.say = (text, refused = false) => {
-    one("#plan-said").textContent = text || "\u00a0";
-    one("#plan-said").classList.toggle("refusal", refused);
-  };
+export const yard = { doc: null, selected: null, listeners: [], history: new History(), window: [-10, -10, 10, 10], size: [4, 2, 0, 180] };
+let answered = ""; // the document that the newest answer is about; the next request may be on its way already
+let taken = null;
+let waiting;
 
-  function tell(what) {
-    for (const how of yard.listeners) how(what);
-    one("#undo").disabled = !yard.done.length;
-    one("#redo").disabled = !yard.undone.length;
-  }
-  yard.draw = () => tell("draw");
+yard.section = () => one("#yard");
+yard.us = () => yard.section()?.dataset.units === "us";
+// Metres of what was typed, so that the drawing follows at once; the server reads it again, and has the last word.
+yard.number = (value, usual = 0) => {
+  if (typeof value === "number") return value;
+  const metres = parseLength(value, yard.us());
+  return Number.isNaN(metres) ? usual : metres;
+};
+yard.metres = (value) => formatLength(value, yard.us());
+yard.thing = (name) => yard.doc.objects.find((thing) => thing.name === name);
+yard.points = (thing) => thing.footprint || thing.line || [thing.at];
+yard.listen = (how) => yard.listeners.push(how);
+yard.say = (text, refused = false) => {
+  one("#plan-said").textContent = text || "\u00a0";
+  one("#plan-said").classList.toggle("refusal", refused);
+};
 
-  yard.select = (name, focus) => {
-    yard.selected = name;
-    tell("select");
-    if (focus) one(`[data-thing="${CSS.escape(name)}"]`, one("#plan"))?.focus();
-  };
+function tell(what) {
+  for (const how of yard.listeners) how(what);
+  one("#undo").disabled = !yard.history.done.length;
+  one("#redo").disabled = !yard.history.undone.length;
+}
+yard.draw = () => tell("draw");
 
-  // A change: kept for undo, drawn at once, saved when it rests. Changes of one kind in quick succession undo together.
-  let lastKind = "";
-  let lastAt = 0;
-  yard.change = (how, kind = "") => {
-    const before = JSON.stringify(yard.doc);
-    how(yard.doc);
-    if (JSON.stringify(yard.doc) === before) return;
-    const quick = kind && kind === lastKind && Date.now() - lastAt < 900;
-    if (!quick) yard.done.push(before);
-    if (yard.done.length > 200) yard.done.shift();
-    yard.undone = [];
-    lastKind = kind;
-    lastAt = Date.now();
-    tell("change");
-    yard.save(kind ? 350 : 30);
-  };
-  yard.step = (from, to, word) => {
-    if (!from.length) return yard.say(`Nothing to ${word}.`);
-    to.push(JSON.stringify(yard.doc));
-    yard.doc = JSON.parse(from.pop());
-    lastKind = "";
+yard.select = (name, focus) => {
+  yard.selected = name;
+  tell("select");
+  if (focus) one(`[data-thing="${CSS.escape(name)}"]`, one("#plan"))?.focus();
+};
+
+// A change: kept for undo, drawn at once, saved when it rests. Changes of one kind in quick succession undo together.
+yard.change = (how, kind = "") => {
+  const before = JSON.stringify(yard.doc);
+  how(yard.doc);
+  if (JSON.stringify(yard.doc) === before) return;
+  yard.history.changed(before, kind);
+  tell("change");
+  yard.save(kind ? 350 : 30);
+};
+function step(state, word) {
+  if (state === null) return yard.say(`Nothing to ${word}.`);
+  yard.doc = JSON.parse(state);
+  if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
+  tell("change");
+  yard.say(word === "undo" ? "Undone." : "Done again.");
+  yard.save(30);
+  return null;
+}
+yard.undo = () => step(yard.history.undo(JSON.stringify(yard.doc)), "undo");
+yard.redo = () => step(yard.history.redo(JSON.stringify(yard.doc)), "redo");
+
+yard.save = (after) => {
+  const field = one("#document");
+  field.value = JSON.stringify(yard.doc);
+  remember(field.form);
+  yard.section().setAttribute("aria-busy", "true");
+  clearTimeout(waiting);
+  waiting = setTimeout(() => htmx.trigger(field.form, "yard-changed"), after);
+};
+
+// The saved document comes back with lengths in metres and names mended: taken over unless something was changed since.
+yard.take = () => {
+  const data = one("#yard-data");
+  if (!data || data === taken) return;
+  taken = data;
+  const size = JSON.parse(data.dataset.size || "null");
+  if (size) yard.size = size;
+  yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
+  if (JSON.stringify(yard.doc) === answered && data.dataset.document) {
+    yard.doc = JSON.parse(data.dataset.document);
     if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
-    tell("change");
-    yard.say(word === "undo" ? "Undone." : "Done again.");
-    yard.save(30);
-  };
-  yard.undo = () => yard.step(yard.done, yard.undone, "undo");
-  yard.redo = () => yard.step(yard.undone, yard.done, "redo");
-
-  yard.save = (after) => {
-    const field = one("#document");
-    field.value = JSON.stringify(yard.doc);
-    window.kept?.remember(field.form);
-    yard.section().setAttribute("aria-busy", "true");
-    clearTimeout(waiting);
-    waiting = setTimeout(() => htmx.trigger(field.form, "yard-changed"), after);
-  };
-
-  // The saved document comes back with lengths in metres and names mended: taken over unless something was changed since.
-  yard.take = () => {
-    const data = one("#yard-data");
-    if (!data || data === taken) return;
-    taken = data;
-    const size = JSON.parse(data.dataset.size || "null");
-    if (size) yard.size = size;
-    yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
-    if (JSON.stringify(yard.doc) === answered && data.dataset.document) {
-      yard.doc = JSON.parse(data.dataset.document);
-      if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
-      one("#document").value = answered = JSON.stringify(yard.doc);
-      tell("saved");
-    } else tell("draw");
-  };
-
-  // Figures of a draft: one question on its way at a time, the newest asked next.
-  let asking = false;
-  let next = false;
-  yard.preview = async () => {
-    if (asking) return (next = true);
-    asking = true;
-    const body = new URLSearchParams({ document: JSON.stringify(yard.doc) });
-    try {
-      const answer = await fetch(yard.section().dataset.figures, { method: "POST", body, headers: { "X-CSRFToken": window.csrfToken(), "HX-Request": "true" } });
-      const found = await answer.json();
-      yard.figures = found;
-      yard.say(found.error || `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`, Boolean(found.error));
-    } catch {
-      yard.say("No figures just now: the server cannot be reached.");
-    }
-    asking = false;
-    if (next) {
-      next = false;
-      yard.preview();
-    }
-  };
-
-  document.addEventListener("DOMContentLoaded", () => {
-    if (!yard.section()) return;
-    // What is typed into the fields beside the plan goes into the document, not into the form by itself.
-    for (const part of ["#numbers", "#measure", "#ground", "#wiring", "#files"]) one(part)?.addEventListener("change", (event) => event.stopPropagation());
-    const data = one("#yard-data").dataset;
-    yard.doc = JSON.parse(data.document);
-    yard.size = JSON.parse(data.size || "null") || yard.size;
-    yard.window = JSON.parse(data.window || "null") || yard.window;
     one("#document").value = answered = JSON.stringify(yard.doc);
-    taken = one("#yard-data");
-    setTimeout(yard.draw); // once every part of the station has set itself up
-    one("#undo").addEventListener("click", yard.undo);
-    one("#redo").addEventListener("click", yard.redo);
-  });
-  document.addEventListener("kept:restored", () => {
-    if (!yard.section() || !one("#document").value) return;
-    yard.doc = JSON.parse(one("#document").value);
-    tell("change");
-  });
-  document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
-  document.addEventListener("htmx:beforeSwap", (event) => {
-    if (event.detail.requestConfig?.elt?.id === "station-form" && yard.doc) answered = event.detail.requestConfig.parameters.document;
-  });
-  // A refusal stands beside the numbers, which may be out of sight: it is told under the plan too.
-  document.addEventListener("htmx:oobAfterSwap", (event) => {
-    if (event.detail.target?.id !== "err-document" || !yard.section()) return;
-    const said = one("#err-document").textContent.trim();
-    if (said) yard.say(said, true);
-    else if (one("#plan-said").classList.contains("refusal")) yard.say("");
-  });
-  document.addEventListener("htmx:afterRequest", (event) => {
-    if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document) yard.section().removeAttribute("aria-busy");
-  });
-  document.addEventListener("click", (event) => {
-    const mine = event.target.closest("#put-mine");
-    if (!mine) return;
-    one("#version").value = mine.dataset.version;
-    yard.save(10);
-  });
-  document.addEventListener("keydown", (event) => {
-    if (!yard.section() || !(event.ctrlKey || event.metaKey) || event.target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), textarea")) return;
-    const key = event.key.toLowerCase();
-    if (key === "z" || key === "y") {
-      event.preventDefault();
-      if (key === "y" || event.shiftKey) yard.redo();
-      else yard.undo();
-    }
-  });
-})();
+    tell("saved");
+  } else tell("draw");
+};
+
+// Figures of a draft: one question on its way at a time, the newest asked next.
+let asking = false;
+let next = false;
+yard.preview = async () => {
+  if (asking) return (next = true);
+  asking = true;
+  const body = new URLSearchParams({ document: JSON.stringify(yard.doc) });
+  try {
+    const answer = await fetch(yard.section().dataset.figures, { method: "POST", body, headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" } });
+    const found = await answer.json();
+    yard.figures = found;
+    yard.say(found.error || `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`, Boolean(found.error));
+  } catch {
+    yard.say("No figures just now: the server cannot be reached.");
+  }
+  asking = false;
+  if (next) {
+    next = false;
+    yard.preview();
+  }
+};
+
+document.addEventListener("DOMContentLoaded", () => {
+  if (!yard.section()) return;
+  // What is typed into the fields beside the plan goes into the document, not into the form by itself.
+  for (const part of ["#numbers", "#measure", "#ground", "#wiring", "#files"]) one(part)?.addEventListener("change", (event) => event.stopPropagation());
+  const data = one("#yard-data").dataset;
+  yard.doc = JSON.parse(data.document);
+  yard.size = JSON.parse(data.size || "null") || yard.size;
+  yard.window = JSON.parse(data.window || "null") || yard.window;
+  one("#document").value = answered = JSON.stringify(yard.doc);
+  taken = one("#yard-data");
+  setTimeout(yard.draw); // once every part of the station has set itself up
+  one("#undo").addEventListener("click", yard.undo);
+  one("#redo").addEventListener("click", yard.redo);
+});
+document.addEventListener("kept:restored", () => {
+  if (!yard.section() || !one("#document").value) return;
+  yard.doc = JSON.parse(one("#document").value);
+  tell("change");
+});
+document.addEventListener("htmx:afterSettle", () => yard.section() && yard.take());
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.requestConfig?.elt?.id === "station-form" && yard.doc) answered = event.detail.requestConfig.parameters.document;
+});
+// A refusal stands beside the numbers, which may be out of sight: it is told under the plan too.
+document.addEventListener("htmx:oobAfterSwap", (event) => {
+  if (event.detail.target?.id !== "err-document" || !yard.section()) return;
+  const said = one("#err-document").textContent.trim();
+  if (said) yard.say(said, true);
+  else if (one("#plan-said").classList.contains("refusal")) yard.say("");
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document) yard.section().removeAttribute("aria-busy");
+});
+document.addEventListener("click", (event) => {
+  const mine = event.target.closest("#put-mine");
+  if (!mine) return;
+  one("#version").value = mine.dataset.version;
+  yard.save(10);
+});
+document.addEventListener("keydown", (event) => {
+  if (!yard.section() || !(event.ctrlKey || event.metaKey) || event.target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), textarea")) return;
+  const key = event.key.toLowerCase();
+  if (key === "z" || key === "y") {
+    event.preventDefault();
+    if (key === "y" || event.shiftKey) yard.redo();
+    else yard.undo();
+  }
+});

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class LanternConfig(AppConfig):
+    name = "tests.lantern"

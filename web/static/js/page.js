@@ -1,0 +1,24 @@
+// What every module of a page uses: finding and making elements, and the newest token for requests.
+export const one = (selector, root = document) => root.querySelector(selector);
+export const all = (selector, root = document) => [...root.querySelectorAll(selector)];
+export const cookie = (name) => document.cookie.split("; ").find((part) => part.startsWith(`${name}=`))?.slice(name.length + 1) || "";
+export const csrfToken = () => cookie("csrftoken") || one("[name=csrfmiddlewaretoken]")?.value || "";
+
+const SVG = "http://www.w3.org/2000/svg";
+
+export function el(name, attributes = {}, ...children) {
+  const made = document.createElementNS(SVG, name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
+  made.append(...children);
+  return made;
+}
+
+export function html(name, attributes = {}, ...children) {
+  const made = document.createElement(name);
+  for (const [key, value] of Object.entries(attributes)) {
+    if (key === "text") made.textContent = value;
+    else made.setAttribute(key, value);
+  }
+  made.append(...children);
+  return made;
+}
