@@ -17,6 +17,7 @@ import numpy as np
 import pandas as pd
 import pvlib
 
+from scripts.bench_load import load_rows
 from scripts.bench_shade import drag_row, drag_times, shade_rows
 
 ROOT = Path(__file__).parents[1]
@@ -113,6 +114,25 @@ def core_rows() -> list[tuple[str, str, str, str]]:
     ]
 
 
+def month_rows() -> list[tuple[str, str, str, str]]:
+    """Goals that judge whole months, exactly, on a demo build's surface."""
+    from sundial.brief.read import brief_of
+    from sundial.plan.tilt_plan import PlanConstraints, make_plans
+    from sundial.study import Study
+
+    site = {"latitude": 42.9, "longitude": -6.1, "elevation": 870.0, "timezone": "Europe/Madrid"}
+    rows = []
+    for step, count, wanted in ((1.0, 91, "under 3 s"), (0.5, 181, "under 8 s")):
+        mount = {"kind": "stepped", "min": 0.0, "max": 90.0, "step": step}
+        study = Study(brief_of({**BRIEF, "site": site, "sky": {"kind": "made-up", "name": "dry-upland"}, "mount": mount}))
+        surface = study.surface()
+        for goal in ("worst-month", "demand"):
+            constraints = PlanConstraints(study.reachable, goal, demand=np.full(12, 430.0))
+            taken = seconds(lambda: make_plans(surface, constraints, 42.9), 3)  # noqa: B023
+            rows.append((f"exact plans for {goal}, k = 1..12 with {count} tilts", f"{taken:.2f} s", "", wanted))
+    return rows
+
+
 def start_row() -> tuple[str, str, str, str]:
     path = ROOT / "var" / "bench.json"
     path.write_text(json.dumps(BRIEF))
@@ -142,6 +162,7 @@ def web_rows() -> list[tuple[str, str, str, str]]:
         first = first_build(client)
         taken = changes(client)
         dragged = drag_times(client)
+        loaded = load_rows(form_data)
     finally:
         connection.creation.destroy_test_db(old, verbosity=0)
     every = [one for times in taken.values() for one in times]
@@ -153,8 +174,12 @@ def web_rows() -> list[tuple[str, str, str, str]]:
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return [
         line(f"a change on a screen, server side, {len(every)} changes, demo builds", every, "300 ms"),
-        *(line(f"of these on the {station} screen", times) for station, times in taken.items()),
+        *(
+            line(f"of these on the {station} screen", times, "300 ms" if station in ("frame", "place") else "")
+            for station, times in taken.items()
+        ),
         drag_row(dragged),
+        *loaded,
         ("first full computation of a new build, all five stations", f"{first:.2f} s", "", "under 2 s"),
         ("peak memory of this process, all of the above", f"{memory:.0f} MB", "", "under 500 MB"),
     ]
@@ -162,12 +187,9 @@ def web_rows() -> list[tuple[str, str, str, str]]:
 
 def form_data(build: Any, station: str) -> dict[str, Any]:
     """What the station's form shows for the build, as the browser would send it back."""
-    from web.frame.forms import FrameForm
-    from web.place.forms import PlaceForm
-    from web.tilt.forms import TiltForm
-    from web.worth.forms import WorthForm
+    from web.builds import registry
 
-    form = {"place": PlaceForm, "frame": FrameForm, "tilt": TiltForm, "worth": WorthForm}[station](build)
+    form = registry.station(station).form(build)
     data: dict[str, Any] = {"version": build.version}
     for name, field in form.fields.items():
         value = form[name].value()
@@ -203,7 +225,7 @@ def changes(client: Any) -> dict[str, list[float]]:
     edits: list[tuple[str, dict[str, Any]]] = []
     for i in range(8):
         edits += [
-            ("tilt", {"moves": str(1 + i)}),
+            ("tilt", {"settings": str(1 + i)}),
             ("tilt", {"minutes_per_move": str(10 + i)}),
             ("tilt", {"goal": ("winter", "year", "worst-month", "year", "winter", "year", "winter", "year")[i]}),
             ("worth", {"import_price": f"0.{20 + i}"}),
@@ -230,7 +252,7 @@ def main() -> None:
     parser.add_argument("--write", action="store_true", help="put the table into docs/method.md")
     parser.add_argument("--only", choices=("core", "web"))
     options = parser.parse_args()
-    rows = [] if options.only == "web" else [*core_rows(), *shade_rows(BRIEF, seconds), start_row()]
+    rows = [] if options.only == "web" else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), start_row()]
     if options.only != "core":
         rows += web_rows()
     table = "\n".join(

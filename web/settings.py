@@ -74,7 +74,7 @@ TEMPLATES = [
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
-        "NAME": "sundial",
+        "NAME": os.environ.get("SUNDIAL_DB", "sundial"),
         "USER": "sundial",
         "PASSWORD": os.environ.get("SUNDIAL_DB_PASSWORD", ""),
         "HOST": "127.0.0.1",
@@ -112,10 +112,15 @@ CELERY_WORKER_MAX_MEMORY_PER_CHILD = 900_000  # kB: a child that has grown so la
 CELERY_WORKER_HIJACK_ROOT_LOGGER = False
 CELERY_TIMEZONE = "UTC"
 CELERY_BEAT_SCHEDULE = {
-    "tend": {"task": "jobs.tend", "schedule": 10.0, "options": {"expires": 30}},
+    "tend": {
+        "task": "jobs.tend",
+        "schedule": min(10.0, float(os.environ.get("SUNDIAL_JOB_STALE", "25")) / 2),
+        "options": {"expires": 30},
+    },
     "purge": {"task": "jobs.purge", "schedule": 86400.0},
 }
 JOB_MEMORY = 3_000_000_000  # bytes that a worker's child may take
+JOB_STALE = float(os.environ.get("SUNDIAL_JOB_STALE", "25"))  # seconds without a sign of life: its worker counts as dead
 
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import os
+import signal
+import time
 from dataclasses import dataclass
 from typing import Annotated, Any
 
+import numpy as np
 from pydantic import Field
 
 from sundial.brief.model import BriefSection, add_section
@@ -33,6 +37,19 @@ def _poster(results: Any, params: Any, report: Any) -> bytes:
     return f"Glows for {results['glow'].hours:g} hours".encode()
 
 
+def _candle(results: Any, params: Any, report: Any) -> bytes:
+    """Long work of four kinds that go wrong, and one that does not."""
+    note = results.brief.lantern.note
+    if note == "kills its worker":
+        os.kill(os.getpid(), signal.SIGKILL)
+    if note == "wants the whole memory":
+        return bytes(np.ones(10**11))
+    for step in range(600 if note == "takes for ever" else 40 if note == "takes its time" else 1):
+        report(step, 40)
+        time.sleep(0.1)
+    return b"burnt"
+
+
 add_section("lantern", LanternBrief | None, None)
 register(
     Station(
@@ -47,6 +64,7 @@ register(
         results=(
             Result("glow", ("lantern",), _glow, json_codec(Glow)),
             Result("poster", ("lantern",), _poster, BYTES, dear=True),
+            Result("candle", ("lantern",), _candle, BYTES, dear=True, seconds=8),
         ),
         exports=(
             Export("words", "glow.txt", "glow.txt", "text/plain", lambda build, results: f"{results['glow'].hours:g}"),

@@ -52,7 +52,7 @@ def ask(results: Results, name: str, params: Mapping[str, str] | None = None, ag
     build = results.build
     digest = results.digest(*result.inputs, params=params)
     try:
-        job = submit("result", name, digest, build.owner, build, dict(params or {}), results.shaded, again)
+        job = submit("result", name, digest, build.owner, build, dict(params or {}), results.shaded, again, result.seconds)
     except QueueIsFull:
         return Pending(None, not broker_is_up())
     if results.has(name, params):  # it was made meanwhile, or here and now

@@ -47,6 +47,7 @@ class Result:
     compute: Callable[[Results, Mapping[str, str], Report], Any]
     codec: Codec
     dear: bool | Callable[[Results], bool] = False
+    seconds: int = 120  # budget of time of a dear one
     kept: int = 4  # of each build, when there are more than twice as many
 
 

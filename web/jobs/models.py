@@ -32,6 +32,7 @@ class Job(models.Model):
     params = models.JSONField(default=dict)
     digest = models.CharField(max_length=64)
     shaded = models.BooleanField(default=True)
+    seconds = models.PositiveSmallIntegerField(default=120)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     words = models.CharField(max_length=400, blank=True)
     done = models.PositiveIntegerField(default=0)

@@ -10,6 +10,7 @@ import logging
 from datetime import timedelta
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
@@ -21,7 +22,7 @@ from web.jobs.models import Job
 
 log = logging.getLogger("web.jobs")
 MOST_OPEN = 12  # jobs of one person, waiting and running
-STALE = timedelta(seconds=25)  # without a sign of life a worker counts as dead
+STALE = timedelta(seconds=settings.JOB_STALE)  # without a sign of life a worker counts as dead
 SEND_AGAIN = timedelta(seconds=40)
 DEATHS = 2  # after so many a job is given up
 GRACE = 20  # seconds between asking a job to end and ending its process
@@ -34,12 +35,13 @@ class QueueIsFull(Exception):
 @transaction.atomic
 def submit(
     kind: str, name: str, digest: str, owner: Any, build: Any = None, params: dict[str, Any] | None = None,
-    shaded: bool = True, again: bool = False,
+    shaded: bool = True, again: bool = False, seconds: int | None = None,
 ) -> Job:  # fmt: skip
     """The job of a question: the one that is there, or a new one, sent when the transaction is committed.
 
     A job that is done (its result has been forgotten since) begins anew; one that failed only when asked ``again``.
     """
+    budget = seconds or kind_named(kind).seconds
     job = Job.objects.select_for_update().filter(build=build, kind=kind, name=name, digest=digest).first()
     if build is None and job is None:
         job = Job.objects.filter(owner=owner, build=None, kind=kind, digest=digest, state__in=Job.OPEN).first()
@@ -50,9 +52,9 @@ def submit(
     if job is None:
         job, made = Job.objects.get_or_create(
             build=build, kind=kind, name=name, digest=digest,
-            defaults={"owner": owner, "params": params or {}, "shaded": shaded},
+            defaults={"owner": owner, "params": params or {}, "shaded": shaded, "seconds": budget},
         ) if build is not None else (Job.objects.create(
-            owner=owner, kind=kind, name=name, digest=digest, params=params or {}, shaded=shaded
+            owner=owner, kind=kind, name=name, digest=digest, params=params or {}, shaded=shaded, seconds=budget
         ), True)  # fmt: skip
         if not made:
             return job
@@ -76,9 +78,8 @@ def send(pk: int) -> None:
     job = Job.objects.filter(pk=pk, state=Job.State.WAITING).first()
     if job is None or not broker_is_up():
         return
-    seconds = kind_named(job.kind).seconds
     try:
-        run_job.apply_async((pk,), retry=False, soft_time_limit=seconds, time_limit=seconds + GRACE)
+        run_job.apply_async((pk,), retry=False, soft_time_limit=job.seconds, time_limit=job.seconds + GRACE)
     except OperationalError as error:
         log.warning("job %s stays waiting: %s", pk, error)
         return

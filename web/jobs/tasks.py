@@ -40,7 +40,7 @@ def run_job(self: object, pk: int) -> None:
     except CannotBeAnswered as error:
         state, words = Job.State.REFUSED, str(error)
     except SoftTimeLimitExceeded:
-        state, words = Job.State.ENDED, f"This took longer than {kind_named(job.kind).seconds} seconds, so it was ended."
+        state, words = Job.State.ENDED, f"This took longer than {job.seconds} seconds, so it was ended."
     except MemoryError:
         state, words = Job.State.ENDED, "This needs more memory than one question may have, so it was ended."
     except _Cancelled:

@@ -24,6 +24,7 @@ class Migration(migrations.Migration):
                 ("params", models.JSONField(default=dict)),
                 ("digest", models.CharField(max_length=64)),
                 ("shaded", models.BooleanField(default=True)),
+                ("seconds", models.PositiveSmallIntegerField(default=120)),
                 (
                     "state",
                     models.CharField(
