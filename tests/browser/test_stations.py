@@ -31,6 +31,7 @@ def test_digits_open_every_station_and_each_is_for_all_eyes(honey: Page):
 
 
 def test_single_keys_can_be_switched_off_and_stay_so(honey: Page):
+    honey.emulate_media(reduced_motion="reduce")  # a dialog that is still fading in does not hear the Escape key
     honey.keyboard.press("Shift+?")
     honey.get_by_label("Single keys work").uncheck()
     honey.keyboard.press("Escape")

@@ -14,7 +14,7 @@ from sundial.brief.read import brief_of
 from sundial.days import sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
-from sundial.plan.months import demand_sequences, worst_month_sequences
+from sundial.plan.months import NEAR, demand_sequences, worst_month_sequences
 from sundial.plan.report import plan_report, stretch_curve, tracker_years
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences, runs
@@ -238,16 +238,52 @@ def test_the_worst_month_is_as_high_as_it_can_be(greensboro):
     assert worst[0] == pytest.approx(sum_by_month(daily).min(axis=0).max(), rel=0.006)
 
 
-@pytest.mark.parametrize("goal", ["worst-month", "demand"])
-def test_with_many_tilts_the_refined_search_is_as_good_as_the_exact_one(greensboro, goal, monkeypatch):
-    tilts = np.arange(0.0, 91, 2)
-    wish = PlanConstraints(tilts, goal, demand=np.full(12, 430.0))
-    refined = make_plans(greensboro.surface(), wish, 36.1, 3)
-    monkeypatch.setattr("sundial.plan.tilt_plan.EXACT_TILTS", 90)
-    exact = make_plans(greensboro.surface(), wish, 36.1, 3)
-    for near, best in zip(refined.plans, exact.plans, strict=True):
-        assert near.goal_value == pytest.approx(best.goal_value, rel=1e-9)
-        assert near.energy == pytest.approx(best.energy, rel=1e-9)
+def by_brute_force(days: list[int], tilts: int, most: int) -> np.ndarray:
+    """Every closed year (n, 365) with at most ``most`` moves on the given days."""
+    years = []
+    for count in (0, *range(2, most + 1)):
+        for chosen in combinations(days, count):
+            for held in product(range(tilts), repeat=max(count, 1)):
+                year = np.full(365, held[-1])
+                for day, tilt in zip(chosen, held, strict=False):
+                    year[day:] = tilt
+                years.append(year)
+    return np.array(years)
+
+
+@given(st.integers(0, 2**32 - 1))
+def test_goals_by_the_month_are_exact(seed):
+    """Against all years there are, with few days to move on; and day by day the answer is what its total says."""
+    rng = np.random.default_rng(seed)
+    tilts = 3
+    season = np.cos((np.arange(365)[:, None] - 172) / 58 + np.linspace(-0.8, 0.8, tilts)[None, :])
+    daily = rng.uniform(2, 6, (365, 1)) + 2 * season + rng.uniform(0, 1.5, (365, tilts))
+    days = sorted(int(day) for day in rng.choice(365, 7, replace=False))
+    may_move = np.isin(np.arange(365), days)
+    demand = sum_by_month(daily).max(axis=1) * rng.uniform(0.8, 1.05, 12)
+    most = 4
+    worst_plans = worst_month_sequences(daily, most, may_move)
+    demand_plans = demand_sequences(daily, demand, most, may_move)
+    reached = -np.inf
+    for settings in range(1, most + 1):
+        years = by_brute_force(days, tilts, settings)
+        months = np.array([sum_by_month(daily[np.arange(365), year]) for year in years])
+        lowest = months.min(axis=1)
+        floor = max(lowest.max() * (1 - NEAR), reached)
+        worst = worst_plans[settings - 1]
+        assert daily[np.arange(365), worst.by_day].sum() == pytest.approx(months.sum(axis=1)[lowest >= floor - 1e-9].max())
+        reached = sum_by_month(daily[np.arange(365), worst.by_day]).min()
+        assert reached >= floor - 1e-9
+        value = -(np.maximum(demand - months, 0) + 1e-6 * np.maximum(months - demand, 0)).sum(axis=1)
+        met = demand_plans[settings - 1]
+        assert met.total == pytest.approx(value.max(), abs=1e-4)  # a month's moves are chosen by its energy, before its waste
+        assert met.total <= value.max() + 1e-9
+        own = sum_by_month(daily[np.arange(365), met.by_day])
+        assert -(np.maximum(demand - own, 0) + 1e-6 * np.maximum(own - demand, 0)).sum() == pytest.approx(met.total, abs=1e-9)
+        for plan in (worst, met):
+            moves = np.flatnonzero(plan.by_day != np.roll(plan.by_day, 1))
+            assert len(moves) <= settings
+            assert set(moves) <= set(days)
 
 
 def test_demand_is_met_before_waste_is_saved(greensboro):

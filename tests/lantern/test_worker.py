@@ -19,6 +19,7 @@ from tests.web.conftest import build_for
 from web.builds.asking import ask
 from web.builds.models import Build
 from web.builds.results import Results
+from web.celery import app
 from web.jobs import queue
 from web.jobs.models import Job
 
@@ -28,13 +29,13 @@ State = Job.State
 
 
 class Worker:
-    """A worker process with two children, on the test's database and a broker database of its own."""
+    """A worker process with two children, on the test's database and the test process's own broker database."""
 
-    def __init__(self, database: int) -> None:
+    def __init__(self) -> None:
         self.env = {
             **os.environ,
             "SUNDIAL_DB": connection.settings_dict["NAME"],
-            "SUNDIAL_BROKER_DB": str(database),
+            "SUNDIAL_BROKER_DB": settings.CELERY_BROKER_URL.rpartition("/")[2],
             "SUNDIAL_JOB_STALE": "6",
             "DJANGO_SETTINGS_MODULE": "tests.lantern.settings",
         }
@@ -56,16 +57,8 @@ class Worker:
 
 
 @pytest.fixture
-def worker(settings) -> Iterator[Worker]:
-    from web.celery import app
-
-    number = 3 + int(os.environ.get("PYTEST_XDIST_WORKER", "gw0")[2:])
-    address = f"{settings.REDIS}/{number}"
-    settings.CELERY_BROKER_URL = address
-    app.conf.broker_url, app.conf.broker_write_url = address, address
-    app.pool.force_close_all()
-    app._pool = None
-    made = Worker(number)
+def worker() -> Iterator[Worker]:
+    made = Worker()
     yield made
     made.kill()
     with app.connection_for_write() as held:

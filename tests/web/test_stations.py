@@ -185,6 +185,7 @@ def test_a_price_or_a_note_recomputes_no_plan(build, fill, monkeypatch):
     from sundial import study as core
     from web.builds import results
 
+    monkeypatch.setattr(results, "_process", results.ProcessCache())
     for one in STATIONS:
         fill(build, one.key)
     counted = []
