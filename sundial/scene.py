@@ -19,6 +19,7 @@ from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
 from sundial.shade.array_trace import refuse_inside
+from sundial.shade.budget import refuse_too_much
 from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
 from sundial.shade.leaves import usual_leaf_months
 from sundial.shade.skyline import Kind, Skyline
@@ -147,7 +148,7 @@ class Scene:
         """What stands in the light's way, or None under an open sky."""
         if self.skyline is None and not self.yard.things and self.geometry.groups == 1 and not self.geometry.spot.parts:
             return None
-        _ = self.geometry.samples  # a wiring or a split that cannot be is refused here
+        refuse_too_much(self.yard, self.geometry)  # and a wiring or a split that cannot be
         for tilt in self._ends_of_tilt:
             self.traces.get("clear", tilt, lambda tilt=tilt: self._clear(tilt))  # type: ignore[misc]
         return Shade(

@@ -11,6 +11,7 @@ from sundial.brief.model import SteppedMount
 from sundial.days import DAYS
 from sundial.errors import BriefError
 
+MOST_TILTS = 361
 Floats = NDArray[np.float64]
 
 
@@ -21,15 +22,15 @@ def reachable_tilts(mount: SteppedMount) -> Floats:
     elif mount.min is not None and mount.max is not None:
         if mount.max < mount.min:
             raise BriefError("mount.max", f"must not be under mount.min ({mount.min:g})")
-        if (mount.max - mount.min) / mount.step > 720:
-            raise BriefError("mount.step", "gives more than 720 tilts; take a larger step")
+        if (mount.max - mount.min) / mount.step > MOST_TILTS - 1:
+            raise BriefError("mount.step", f"gives more than {MOST_TILTS} tilts; take a larger step")
         given = np.round(np.arange(mount.min, mount.max + 1e-9, mount.step), 6)
     else:
         raise BriefError("mount.tilts", "give the list of tilts, or min and max")
     if not given.size:
         raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
-    if given.size > 720:
-        raise BriefError("mount.tilts", "holds more than 720 tilts")
+    if given.size > MOST_TILTS:
+        raise BriefError("mount.tilts", f"holds {given.size} tilts; {MOST_TILTS} are the most")
     wrong = np.flatnonzero(given < 0)
     if wrong.size and not mount.both_sides:
         path = f"mount.tilts[{int(wrong[0])}]" if mount.tilts is not None else "mount.min"

@@ -12,7 +12,7 @@ from sundial.errors import BriefError
 from sundial.money.uncertainty import kwh_range
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
-from sundial.plan.tilt_plan import TiltPlan, make_plans, refuse_settings
+from sundial.plan.tilt_plan import TiltPlan, make_plans, refuse_many_tilts, refuse_settings
 from sundial.study import Study
 from sundial.sun import noon_and_length
 
@@ -219,6 +219,7 @@ def refuse_impossible(study: Study) -> None:
     constraints, plan = study.constraints(), study.brief.plan
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
+    refuse_many_tilts(constraints)
     allowed = constraints.allowed()
     if plan.cap is None and plan.floor is None:
         return

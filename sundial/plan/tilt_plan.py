@@ -18,6 +18,7 @@ from sundial.plan.stretches import NEVER, TiltSequence, best_sequences, runs
 Floats = NDArray[np.float64]
 Goal = Literal["year", "winter", "months", "worst-month", "demand"]
 MOST_SETTINGS = 12
+MOST_BY_MONTH = 181  # tilts, for the goals that judge whole months
 BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
 ASIDE = 1e-6  # weight of what lies outside the goal: it only settles ties
 
@@ -157,7 +158,18 @@ def make_plans(surface: TiltSurface, constraints: PlanConstraints, latitude: flo
     return Plans(constraints, plans, year.held(year.score.argmax(axis=1), DAYS))
 
 
+def refuse_many_tilts(constraints: PlanConstraints) -> None:
+    """BriefError where there are more tilts than a goal that judges whole months is planned for."""
+    if constraints.goal in ("worst-month", "demand") and len(constraints.tilts) > MOST_BY_MONTH:
+        raise BriefError(
+            "mount.tilts",
+            f"are {len(constraints.tilts)}; a plan for the worst month or for a demand is found among {MOST_BY_MONTH} at most: "
+            "take a larger step or another goal",
+        )
+
+
 def _sequences(score: Floats, constraints: PlanConstraints, most: int) -> list[TiltSequence | None]:
+    refuse_many_tilts(constraints)
     if constraints.goal == "worst-month":
         return worst_month_sequences(score, most, constraints.may_move)
     if constraints.goal == "demand":
@@ -170,7 +182,7 @@ def _sequences(score: Floats, constraints: PlanConstraints, most: int) -> list[T
 
 @dataclass(frozen=True, eq=False)
 class _Year:
-    """A surface as a constraints sees it. Holdings are given as the index of a reachable tilt on each day (365,)."""
+    """A surface under its constraints. Holdings are given as the index of a reachable tilt on each day (365,)."""
 
     surface: TiltSurface
     constraints: PlanConstraints

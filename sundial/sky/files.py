@@ -18,6 +18,7 @@ from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site
 
 LARGEST = 16_000_000  # bytes; an EPW year is about 1.6 MB
+MOST_LINES = 20_000  # a year by the hour has 8760, and a head
 Floats = NDArray[np.float64]
 
 
@@ -47,7 +48,17 @@ class _Rows:
 
 
 def decode(data: bytes) -> tuple[str, tuple[str, ...]]:
-    """Text of a file and a note where its encoding was not UTF-8; refuses empty, huge and binary files."""
+    """Text of a file and a note where its encoding was not UTF-8; refuses empty, huge, long and binary files."""
+    text, notes = _decode(data)
+    lines = text.count("\n") + 1
+    if lines > MOST_LINES:
+        raise BriefError(
+            "sky.file", f"the file has {lines} lines; a year by the hour has 8760 rows, and {MOST_LINES} lines are the most"
+        )
+    return text, notes
+
+
+def _decode(data: bytes) -> tuple[str, tuple[str, ...]]:
     if not data.strip():
         raise BriefError("sky.file", "the file is empty")
     if len(data) > LARGEST:

@@ -286,6 +286,20 @@ def test_goals_by_the_month_are_exact(seed):
             assert set(moves) <= set(days)
 
 
+def test_more_tilts_than_can_be_planned_are_refused():
+    fine = {"kind": "stepped", "min": 0.0, "max": 90.0, "step": 0.25}
+    assert len(study_of(mount=fine).reachable) == 361
+    assert study_of(mount=fine).plans().with_settings(2).energy > 0
+    with pytest.raises(BriefError, match="more than 361 tilts"):
+        study_of(mount={**fine, "step": 0.2}).reachable  # noqa: B018
+    with pytest.raises(BriefError, match="holds 362 tilts") as refused:
+        study_of(mount={"kind": "stepped", "tilts": [n / 10 for n in range(362)]}).reachable  # noqa: B018
+    assert refused.value.path == "mount.tilts"
+    with pytest.raises(BriefError, match="among 181 at most") as refused:
+        study_of(mount=fine, plan={"goal": "worst-month"}).own_plans  # noqa: B018
+    assert refused.value.path == "mount.tilts"
+
+
 def test_demand_is_met_before_waste_is_saved(greensboro):
     daily = greensboro.surface().energy[:, ::10]
     demand = np.full(12, 420.0)
@@ -404,13 +418,13 @@ def test_the_thumb_rules_turn_with_the_hemisphere():
 
 @given(st.floats(0, 500), st.floats(0, 200))
 def test_the_dearer_an_hour_the_fewer_moves_pay(low, more):
-    plans = _shared().plans()
+    plans = _shared().plans().plans
     cheap, dear = (paying_settings(plans, Effort(15, 1, hour, 0.2)) for hour in (low, low + more))
     assert dear <= cheap
 
 
 def test_with_a_free_hour_every_move_pays_and_with_a_dear_one_none():
-    plans = _shared().plans()
+    plans = _shared().plans().plans
     assert paying_settings(plans, Effort(15, 1, 0.0, 0.2)) >= 6
     assert paying_settings(plans, Effort(15, 1, 10_000.0, 0.2)) == 1
 

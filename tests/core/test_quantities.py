@@ -1,5 +1,8 @@
 """Lengths, positions and tilts as people write them."""
 
+import json
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -17,6 +20,16 @@ from sundial.quantities import format_length, parse_angle, parse_length, parse_t
 )  # fmt: skip
 def test_lengths(text, metres):
     assert parse_length(text) == pytest.approx(metres)
+
+
+@pytest.mark.parametrize(("text", "us", "metres"), json.loads((Path(__file__).parents[1] / "js" / "lengths.json").read_text()))
+def test_lengths_are_read_as_the_browser_reads_them(text, us, metres):
+    units = "us" if us else "metric"
+    if metres is None:
+        with pytest.raises(ValueError):
+            parse_length(text, units)
+    else:
+        assert parse_length(text, units) == pytest.approx(metres)
 
 
 def test_a_bare_number_follows_the_units():

@@ -18,11 +18,12 @@ from sundial.errors import BriefError
 from sundial.frame.mounts import Fixed
 from sundial.frame.panels import Array, Panel
 from sundial.shade.array_trace import trace_array
+from sundial.shade.budget import MOST_WORK, trace_work
 from sundial.shade.dome import dome
 from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
 from sundial.shade.shadows import outlines, shadows, skyline_of
 from sundial.shade.skyline import Skyline
-from sundial.shade.spacing import clear_pitch, pitch_for_hours
+from sundial.shade.spacing import clear_pitch, declination, pitch_for_hours
 from sundial.shade.strings import best_share
 from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
 from sundial.siting.costs import shade_costs
@@ -78,6 +79,37 @@ def test_two_rows_at_45_north():
     assert at_noon == pytest.approx(4.786, abs=0.001)
     assert pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=(10, 14)) > at_noon + 0.2
     assert pitch_for_hours(2.0, 40.0, -45.0, 0.0) == pytest.approx(pitch_for_hours(2.0, 40.0, 45.0, 180.0))
+
+
+def test_the_pitch_at_ten_in_the_morning():
+    """By hand: 30 degrees of hour angle put the sun 16.29 up at azimuth 151.45; turned rows are overlooked by less."""
+    assert pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=(10, 10)) == pytest.approx(5.396, abs=0.001)
+    assert pitch_for_hours(2.0, 40.0, 45.0, 200.0, hours=(10, 10)) == pytest.approx(4.444, abs=0.001)
+    assert pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=(10, 14)) == pytest.approx(5.396, abs=0.001)
+    assert [declination(day) for day in (59, 120)] == pytest.approx([-8.294, 14.894], abs=0.005)
+    assert declination(171) == 23.44 == -declination(354)
+
+
+def test_a_yard_that_would_take_too_long_is_refused_before_it_is_traced():
+    turn = np.linspace(0, 2 * np.pi, 60, endpoint=False)
+    round_house = np.column_stack([4 * np.sin(turn), 4 * np.cos(turn)])
+    houses = [
+        {"kind": "building", "name": f"Silo {n}", "footprint": (round_house + [12 * (n % 20) - 120, -20 - 12 * (n // 20)]).tolist(),
+         "height": 5.0, "top": "flat"} for n in range(200)
+    ]  # fmt: skip
+    many = fixed(array={"rows": 12, "columns": 14}, yard={"objects": houses})
+    with pytest.raises(BriefError, match="168 panels looking past them take .* times what can be computed") as refused:
+        many.production()
+    assert refused.value.path == "yard.objects"
+    few = fixed(array={"rows": 12, "columns": 14}, yard={"objects": houses[:12]})
+    assert trace_work(few.yard, few.geometry) == 12 * 61 * (len(few.geometry.samples.place) + 1000) < MOST_WORK
+    trees = [{"kind": "tree", "name": f"Birch {n}", "at": [n * 2.0 - 190, -20.0], "crown_radius": 1.0, "height": 6.0,
+              "crown_base": 2.0} for n in range(200)]  # fmt: skip
+    assert (
+        trace_work(fixed(yard={"objects": trees}).yard, few.geometry)
+        > MOST_WORK
+        > trace_work(fixed(yard={"objects": trees}).yard, fixed(array={"rows": 2, "columns": 4}).geometry)
+    )
 
 
 def test_rows_that_never_clear_say_so():

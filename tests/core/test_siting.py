@@ -223,6 +223,19 @@ def test_a_stick_and_its_shadow():
     assert falling < 9.0 < survey.stick_height(1.2, 1.8, 13.5, -5.0)
 
 
+def test_readings_by_hand_at_odd_angles():
+    """Figures worked out by hand, at angles and slopes whose sine, cosine and tangent all differ."""
+    assert survey.clinometer_height(20, 38, 1.6) == pytest.approx(17.2257, abs=1e-4)
+    assert survey.clinometer_height(20, -3, 1.6) == pytest.approx(0.5518, abs=1e-4)
+    assert survey.clinometer_height_on_slope(20, 31, -7, 12.0) == pytest.approx(14.1566, abs=1e-4)
+    assert survey.clinometer_height_on_slope(20, 31, -7) == pytest.approx(14.4729, abs=1e-4)
+    assert survey.stick_height(1.2, 1.8, 13.5, 5.0) == pytest.approx(7.7892, abs=1e-4)
+    assert survey.stick_height(1.2, 1.8, 13.5, -5.0) == pytest.approx(10.1424, abs=1e-4)
+    assert survey.true_azimuth(120, -7) == 113
+    assert survey.magnetic_bearing(3, 10) == 353
+    assert survey.elevation_of(1.0, 20, 3.0) == pytest.approx(-5.7106, abs=1e-4)
+
+
 def test_a_clinometer_level_and_on_a_slope():
     assert survey.clinometer_height(20, 45, 1.6) == pytest.approx(21.6)
     level = survey.clinometer_height_on_slope(20, 45, -np.degrees(np.arctan(1.6 / 20)))

@@ -146,6 +146,7 @@ def test_missing_columns_are_named(hourly, tmy3):
         (b"  \n", "empty"),
         (b"\x89PNG\0\0", "not a text file"),
         (b"a" * 17_000_000, "17 MB"),
+        (b"time,ghi\n" + b"2026-01-01 00:00,0\n" * 700_000, "700002 lines"),
         (b"\xff\xfea", "not readable"),
     ],
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from types import SimpleNamespace
 
 import pytest
 from hypothesis import given
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from sundial.command import finite
 from sundial.errors import BriefError
 from sundial.money.finance import Terms, grid_price, outcome
+from sundial.money.uncertainty import gain_spread, kwh_range
 from sundial.study import Study
 from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare, panels_for
@@ -42,6 +44,33 @@ def test_payback_rate_and_cost_agree_with_each_other():
 def test_cost_per_extra_kwh_is_levelised():
     """No interest, no ageing: 900 and 20 x 10 over 20 x 100 kWh."""
     assert outcome(100.0, 900.0, 10.0, Terms(20, 0.0, 0.0, 0.0, 0.2)).cost_per_extra_kwh == pytest.approx(0.55)
+
+
+def test_panels_age_prices_grow_and_money_is_discounted():
+    """By hand, two years: 1000 kWh then 980 at 0.20 then 0.206, less 10 a year, at 5 %: 190 / 1.05 + 191.88 / 1.1025."""
+    found = outcome(1000.0, 500.0, 10.0, Terms(2, 0.05, 0.03, 0.02, 0.2))
+    assert found.saving_per_year == pytest.approx(190.0)
+    assert found.break_even_cost == pytest.approx(354.993, abs=0.001)
+    assert found.npv == pytest.approx(-145.007, abs=0.001)
+    assert found.cost_per_extra_kwh == pytest.approx(0.28165, abs=0.00001)
+    assert found.irr is None or found.irr < 0
+
+
+def test_the_ranges_are_the_named_spreads():
+    """By hand: 400 kWh more on 3000 vary by 20 with the sun, 12 with soiling and, for a tracker, by 45 with the method (75 on
+    a grown sky); a P10 to P90 range is 1.2816 of their root of squares to either side."""
+    measured, grown = SimpleNamespace(synthetic=False), SimpleNamespace(synthetic=True)
+    money = outcome(140.0, 900.0, 0.0, PLAIN)
+    for weather, kind, half in (
+        (measured, "two-axis", 64.959), (grown, "two-axis", 100.660), (grown, "stepped", 35.540), (measured, "stepped", 32.040),
+        (measured, "more-panels", 29.892),
+    ):  # fmt: skip
+        assert kwh_range(weather, 3000.0, 400.0, kind) == pytest.approx((400 - half, 400 + half), abs=0.001)
+        assert gain_spread(weather, 3000.0, 400.0, kind, money, 900.0).kwh == kwh_range(weather, 3000.0, 400.0, kind)
+    low, high = gain_spread(measured, 3000.0, 400.0, "two-axis", money, 900.0).npv
+    assert (high - low) / 2 == pytest.approx(1902.65 * 0.189901 * 1.2816, rel=1e-4)
+    assert (high + low) / 2 == pytest.approx(money.npv)
+    assert gain_spread(measured, 3000.0, 400.0, "two-axis", money, None).npv is None
 
 
 def test_grid_price_mixes_own_use_and_export():

@@ -221,7 +221,7 @@ def test_a_dear_plan_is_saved_at_once_and_comes_later(site, build, fill, work):
     work()
     page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
     assert "a year, next on" in page
-    impossible = fill(build, "tilt", settings="2", cap="10 10 10 90 90 90 90 90 90 10 10 10", floor="0 0 0 40 0 40 0 40 0 0 0 0")
+    impossible = fill(build, "tilt", settings="2", cap="10 10 10 90 10 90 10 90 10 10 10 10", floor="0 0 0 40 0 40 0 40 0 0 0 0")
     assert "cannot be met with 2 setting(s)" in impossible.content.decode()
 
 

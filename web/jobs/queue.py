@@ -42,9 +42,9 @@ def submit(
     A job that is done (its result has been forgotten since) begins anew; one that failed only when asked ``again``.
     """
     budget = seconds or kind_named(kind).seconds
-    job = Job.objects.select_for_update().filter(build=build, kind=kind, name=name, digest=digest).first()
-    if build is None and job is None:
-        job = Job.objects.filter(owner=owner, build=None, kind=kind, digest=digest, state__in=Job.OPEN).first()
+    same = Job.objects.select_for_update().filter(kind=kind, name=name, digest=digest)
+    # A chore is there once at a time for each owner.
+    job = (same.filter(build=build) if build else same.filter(build=None, owner=owner, state__in=Job.OPEN)).first()
     if job is not None and (job.state in Job.OPEN or not (again or job.state == Job.State.DONE)):
         return job
     if owner is not None and Job.objects.filter(owner=owner, state__in=Job.OPEN).count() >= MOST_OPEN:
