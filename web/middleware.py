@@ -1,8 +1,11 @@
-"""Two things that can go wrong before any view: the database is away, or an upload is far too large."""
+"""Three things that can go wrong before any view: the database is away, an upload is far too large, one person takes all there is."""
 
+import time
 from collections.abc import Callable
+from contextlib import suppress
 
 from django.conf import settings
+from django.core.cache import cache
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.template import Context, Engine
@@ -25,7 +28,7 @@ def away_page() -> HttpResponse:
 
 
 class DatabaseAwayMiddleware:
-    """Results 503 with a clear page while the database is away; the next request after it is back works as before."""
+    """Answers 503 with a clear page while the database is away; the next request after it is back works as before."""
 
     def __init__(self, get_response: Handler) -> None:
         self.get_response = get_response
@@ -65,3 +68,29 @@ class UploadLimitMiddleware:
             f"That file has {length / 1e6:.0f} MB. A year of weather has under 16 MB: nothing was changed, choose another file."
         )
         return HttpResponse(words, status=413, content_type="text/plain; charset=utf-8")
+
+
+class FairShareMiddleware:
+    """Bounds the computing of one person's requests: processor time in each minute, counted for all web workers together.
+
+    Refused in words beyond ``settings.PERSON_SECONDS``. Without the cache nothing is counted and nothing refused.
+    """
+
+    def __init__(self, get_response: Handler) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        if not request.user.is_authenticated:
+            return self.get_response(request)
+        key = f"work:{request.user.pk}:{int(time.time() // 60)}"
+        if (cache.get(key) or 0) >= settings.PERSON_SECONDS * 1000:
+            words = "That was a great deal of reckoning within a minute. Nothing was lost: go on in a moment."
+            return HttpResponse(words, status=429, content_type="text/plain; charset=utf-8", headers={"Retry-After": "30"})
+        start = time.thread_time()
+        try:
+            return self.get_response(request)
+        finally:
+            spent = int((time.thread_time() - start) * 1000)
+            if not cache.add(key, spent, timeout=120):
+                with suppress(ValueError):  # the cache is away
+                    cache.incr(key, spent)

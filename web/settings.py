@@ -46,6 +46,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "web.middleware.FairShareMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -174,6 +175,7 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
+PERSON_SECONDS = 75  # of processor time that one person's requests may take in a minute: more than a core, so several at once
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
 FILE_UPLOAD_MAX_MEMORY_SIZE = 20_000_000

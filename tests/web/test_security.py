@@ -7,6 +7,7 @@ import re
 from pathlib import Path
 
 import pytest
+from django.core.cache import cache
 from django.db import OperationalError
 from django.test import Client, RequestFactory
 
@@ -46,6 +47,25 @@ def test_a_post_without_its_token_is_refused_in_words(person, build):
     assert answer.status_code == 403
     assert "waited too long" in answer.content.decode()
     assert Build.objects.get().deleted_at is None
+
+
+def test_one_person_cannot_take_the_whole_machine(site, build, person, stranger, settings, monkeypatch):
+    """Processor time is counted for each person and minute; another person goes on, and so does the next minute."""
+    address = f"/builds/{build.pk}/tilt/"
+    settings.PERSON_SECONDS = 0.001
+    keys = [f"work:{who.pk}:{minute}" for who in (person, stranger) for minute in (100_000_000, 100_000_001)]
+    cache.delete_many(keys)
+    monkeypatch.setattr("web.middleware.time.time", lambda: 6_000_000_000.0)
+    assert site.get(address).status_code == 200
+    refused = site.get(address)
+    assert refused.status_code == 429
+    assert "Nothing was lost" in refused.content.decode()
+    other = Client()
+    other.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert other.get("/builds/").status_code == 200
+    monkeypatch.setattr("web.middleware.time.time", lambda: 6_000_000_060.0)
+    assert site.get(address).status_code == 200
+    cache.delete_many(keys)
 
 
 def test_names_are_shown_as_text(site, build):
