@@ -80,7 +80,13 @@ class FairShareMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        if not request.user.is_authenticated:
+        try:
+            known = request.user.is_authenticated
+        except (OperationalError, InterfaceError) as error:
+            if database_is_away(error):  # each middleware's exceptions are made a response before the one around it sees them
+                return away_page()
+            raise
+        if not known:
             return self.get_response(request)
         key = f"work:{request.user.pk}:{int(time.time() // 60)}"
         if (cache.get(key) or 0) >= settings.PERSON_SECONDS * 1000:

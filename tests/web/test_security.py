@@ -106,6 +106,19 @@ def test_a_database_that_is_away_gives_a_clear_page_and_comes_back(site, build, 
     assert site.get(f"/builds/{build.pk}/tilt/").status_code == 200
 
 
+def test_a_database_that_is_away_before_the_person_is_known_gives_the_same_page(site, build, monkeypatch):
+    def away(request):
+        raise OperationalError(2002, "Can't connect")
+
+    site.raise_request_exception = False
+    with monkeypatch.context() as broken:
+        broken.setattr("django.contrib.auth.middleware.get_user", away)
+        answer = site.get(f"/builds/{build.pk}/tilt/")
+        assert answer.status_code == 503
+        assert "away for a moment" in answer.content.decode()
+    assert site.get(f"/builds/{build.pk}/tilt/").status_code == 200
+
+
 def test_a_wrong_query_is_not_taken_for_an_absent_database(site, build, monkeypatch):
     def wrong(*args, **kwargs):
         raise OperationalError(1054, "Unknown column")
