@@ -40,7 +40,7 @@ HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 class ProcessCache(Cache):
     """What is worth holding in a process between requests: heavy parts of the newest few studies, by digest."""
 
-    sizes = {"weather": 8, "study": 24, "surface": 16, "study_cache": 16, "traces": 16, "shade_cache": 16, "year": 16}
+    sizes = {"weather": 8, "study": 48, "surface": 48, "study_cache": 48, "traces": 48, "shade_cache": 48, "year": 48}
 
 
 _process = ProcessCache()
