@@ -6,7 +6,7 @@ from itertools import combinations, product
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from sundial.brief.model import OneAxisMount, TwoAxisMount
@@ -117,14 +117,17 @@ def test_more_moves_and_more_holes_never_give_less(tilts, more):
 
 
 @given(st.lists(st.integers(5, 90), min_size=12, max_size=12), st.sampled_from(["year", "winter", "worst-month"]))
+@example([35, 35, 5, 5, 5, 5, 5, 5, 5, 5, 65, 65], "worst-month")
 def test_a_cap_never_gives_more(cap, goal):
+    """But that either plan for the worst month may give up ``NEAR`` of it for the sake of the year."""
+    given_up = NEAR if goal == "worst-month" else 0.0
     study = _shared()
     tilts = np.arange(0.0, 91, 5)
     free = make_plans(study.surface(), PlanConstraints(tilts, goal), 42.9, 4)
     capped = make_plans(study.surface(), PlanConstraints(tilts, goal, cap=np.array(cap, float)), 42.9, 4)
     for k in range(4):
         if capped.plans[k] is not None:
-            assert capped.plans[k].goal_value <= free.plans[k].goal_value + 1e-6
+            assert capped.plans[k].goal_value * (1 - given_up) <= free.plans[k].goal_value + 1e-6
             held = np.array(capped.plans[k].tilt_by_day)
             assert (held <= np.repeat(cap, [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])).all()
 
