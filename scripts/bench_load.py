@@ -44,8 +44,10 @@ class Person:
 
     def request(self, method: str, path: str, body: dict[str, Any] | None = None, name: str = "") -> str:
         headers = {"Cookie": f"sessionid={self.cookie}; csrftoken={self.token}", "Host": f"127.0.0.1:{self.port}"}
+        if body is not None or name.startswith("figures"):
+            headers["HX-Request"] = "true"
         if body is not None:
-            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": self.token, "HX-Request": "true"}
+            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": self.token}
         data = urlencode(body, doseq=True) if body is not None else None
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
         start = time.perf_counter()
@@ -77,6 +79,7 @@ class Person:
         found = re.search(r'id="version" value="(\d+)"', text)
         if found:
             self.version = found[1]
+            self.request("GET", f"/builds/{self.build}/{station}/?part=answer", name=f"figures {station}")
         elif text:
             said = re.sub(r"<[^>]+>|\s+", " ", text)[:160]
             self.troubles.append(f"edit {station}: not saved: {said}")

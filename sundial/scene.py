@@ -146,11 +146,9 @@ class Scene:
     @cached_property
     def shade(self) -> Shade | None:
         """What stands in the light's way, or None under an open sky."""
-        if self.skyline is None and not self.yard.things and self.geometry.groups == 1 and not self.geometry.spot.parts:
+        if not self.obstructed:
             return None
-        refuse_too_much(self.yard, self.geometry)  # and a wiring or a split that cannot be
-        for tilt in self._ends_of_tilt:
-            self.traces.get("clear", tilt, lambda tilt=tilt: self._clear(tilt))  # type: ignore[misc]
+        self.refuse()
         return Shade(
             self.light,
             self.geometry,
@@ -160,6 +158,22 @@ class Scene:
             traces=self.traces,
             cache=self.shade_cache,
         )
+
+    @property
+    def obstructed(self) -> bool:
+        """Whether anything may stand in the light's way."""
+        if self.skyline is not None or self.yard.things:
+            return True
+        return self.geometry.groups > 1 or bool(self.geometry.spot.parts)
+
+    def refuse(self) -> None:
+        """BriefError where the parts of the scene do not fit together; nothing is traced and no year computed."""
+        _ = self.site, self.system, per_month(self.brief.ground.albedo, "ground.albedo")
+        if not self.obstructed:
+            return
+        refuse_too_much(self.yard, self.geometry)  # and a wiring or a split that cannot be
+        for tilt in self._ends_of_tilt:
+            self.traces.get("clear", tilt, lambda tilt=tilt: self._clear(tilt))  # type: ignore[misc]
 
     def _clear(self, tilt: float) -> bool:
         """True, or BriefError where the array stands inside something at this tilt."""

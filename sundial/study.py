@@ -137,7 +137,7 @@ class Study(Scene):
     @cached_property
     def plan_tilts(self) -> Floats:
         """Tilts that the plan may choose from."""
-        return self.reachable if self.hand_axis is None else self.plan_surface.tilts
+        return self.reachable if self.hand_axis is None else _axis_tilts(self.hand_axis)
 
     @cached_property
     def own_plans(self) -> Plans:
@@ -257,7 +257,7 @@ class Study(Scene):
 
     def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Production]]:
         """Years of a rolling mount at each of its axis tilts."""
-        tilts = np.unique(np.array(mount.axis_tilts, dtype=float))
+        tilts = _axis_tilts(mount)
         single = [mount.model_copy(update={"axis_tilts": None, "axis_tilt": float(tilt)}) for tilt in tilts]
         return tilts, [self.production(one) for one in single]
 
@@ -281,6 +281,11 @@ class Study(Scene):
             np.choose(at, [facing.surface_azimuth for facing in facings]),
             np.choose(at, [_served(facing) for facing in facings]),
         )
+
+
+def _axis_tilts(mount: OneAxisMount) -> Floats:
+    """Tilts that an axis can be set to by hand, rising (T,)."""
+    return np.unique(np.array(mount.axis_tilts, dtype=float))
 
 
 def _drive(motor: OneAxisMount | TwoAxisMount) -> Drive:

@@ -214,9 +214,10 @@ def plan_is_dear(study: Study) -> bool:
 
 
 def refuse_impossible(study: Study) -> None:
-    """BriefError where caps and floors leave a month without a tilt, or cannot be met with the settings wanted; nothing
-    else of the plan is computed."""
-    constraints, plan = study.constraints(), study.brief.plan
+    """BriefError where the scene does not fit together, or where caps and floors leave a month without a tilt or cannot be
+    met with the settings wanted; neither the year nor a plan is computed."""
+    study.refuse()
+    constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
     refuse_many_tilts(constraints)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.shade.solids import Floats, hits
+from sundial.shade.solids import Floats
 from sundial.shade.yard import Ground, Layer, Yard
 
 LOWEST_SUN = 2.0  # degrees: under it shadows run off the plan
@@ -73,7 +73,7 @@ class Outline:
     light: Floats
 
 
-STEP = 0.5  # degrees of azimuth, and of elevation before it is refined
+STEP = 0.5  # degrees of azimuth
 
 
 def outlines(yard: Yard, point: Floats) -> list[Outline]:
@@ -95,17 +95,14 @@ def _outline(name: str, layer: Layer, point: Floats) -> Outline | None:
     inside = any(solid.bounds.plan.buffer(0.05).covers(_plan(point)) for solid in layer.solids)
     start, end = (-180.0, 180.0) if inside else (turn.min() - STEP, turn.max() + STEP)
     around = np.arange(np.floor((home + start) / STEP), np.ceil((home + end) / STEP) + 1) * STEP
-    around = _with_edges(layer, around, home + turn)
-    up = np.arange(0, 90, STEP)
-    met = _met(layer, point, np.repeat(around, len(up)), np.tile(up, len(around))).reshape(len(around), len(up))
-    columns = np.flatnonzero(met.any(axis=1))
-    if not columns.size:
+    around = _with_edges(around, home + turn)
+    found = [solid.elevations(point, around) for solid in layer.solids]
+    low = np.fmin.reduce([each[0] for each in found])
+    high = np.fmax.reduce([each[1] for each in found])
+    seen = np.flatnonzero(high > 0)  # False where nothing is met
+    if not seen.size:
         return None
-    first, last = met.argmax(axis=1)[columns], len(up) - 1 - met[:, ::-1].argmax(axis=1)[columns]
-    around = around[columns]
-    high = _edge(layer, point, around, up[last], up[last] + STEP)
-    low = np.where(first > 0, _edge(layer, point, around, up[first], up[first] - STEP), 0.0)
-    return Outline(name, around, low, high, layer.light)
+    return Outline(name, around[seen], np.maximum(low[seen], 0.0), high[seen], layer.light)
 
 
 def _plan(point: Floats):  # type: ignore[no-untyped-def]
@@ -114,28 +111,11 @@ def _plan(point: Floats):  # type: ignore[no-untyped-def]
     return Point(point[:2])
 
 
-def _with_edges(layer: Layer, around: Floats, corners: Floats) -> Floats:
+def _with_edges(around: Floats, corners: Floats) -> Floats:
     """Thin things fall between steps of azimuth: their own corners' azimuths, a hair inside, are looked at too."""
     if len(around) > 24:
         return around
     return np.unique(np.concatenate([around, corners * 0.999 + corners.mean() * 0.001]))
-
-
-def _met(layer: Layer, point: Floats, azimuth: Floats, elevation: Floats) -> NDArray[np.bool_]:
-    a, e = np.radians(azimuth), np.radians(np.maximum(elevation, 0.01))
-    directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
-    return hits(layer.solids, point[None, :], directions)[:, 0]
-
-
-def _edge(layer: Layer, point: Floats, azimuth: Floats, inside: Floats, outside: Floats) -> Floats:
-    """The elevation at which a ray just misses, found by halving between one that meets and one that does not."""
-    inside, outside = inside.copy(), outside.copy()
-    for _ in range(10):
-        middle = (inside + outside) / 2
-        met = _met(layer, point, azimuth, middle)
-        inside, outside = np.where(met, middle, inside), np.where(met, outside, middle)
-    found: Floats = (inside + outside) / 2
-    return found
 
 
 def skyline_of(yard: Yard, point: Floats, azimuths: Floats) -> Floats:

@@ -18,6 +18,7 @@ Bools = NDArray[np.bool_]
 PARALLEL = 1e-9  # a ray this close to parallel with a face neither enters nor leaves through it
 NEAR = 1e-6  # m: what touches the point itself is not in its way
 CORNERS = 32  # of the prism that encloses a column
+DEEP = 1e4  # m: how far down bodies without a floor go on
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,6 +59,11 @@ class Solid(Protocol):
 
     def holds(self, points: Floats) -> Bools:
         """Which points (P, 3) lie inside (P,)."""
+        ...
+
+    def elevations(self, point: Floats, azimuths: Floats) -> tuple[Floats, Floats]:
+        """Lowest and highest elevation (A,), degrees from -90 to 90, at which a ray from a ``point`` (3,) meets the body at
+        each of the ``azimuths`` (A,), degrees; NaN where none does."""
         ...
 
 
@@ -107,6 +113,32 @@ class Body:
         inside: Bools = np.all(points @ self.normals.T < self.offsets - NEAR, axis=1)
         return inside
 
+    def elevations(self, point: Floats, azimuths: Floats) -> tuple[Floats, Floats]:
+        """The body cut by the upright half-plane at each azimuth is a convex polygon: its outermost corners count.
+
+        In that half-plane, s along and t up from the point, a face is n_h s + n_z t <= room; s >= 0, and t >= -DEEP closes
+        bodies that have no floor.
+        """
+        turn = np.radians(azimuths)
+        along = np.stack([np.sin(turn), np.cos(turn)], axis=1) @ self.normals[:, :2].T
+        ends = np.ones((len(turn), 1)) * [-1.0, 0.0]
+        across = np.concatenate([along, ends], axis=1)
+        up = np.append(self.normals[:, 2], [0.0, -1.0])
+        room = np.append(self.offsets - self.normals @ point, [0.0, DEEP])
+        first, second = np.triu_indices(len(up), 1)
+        det = across[:, first] * up[second] - across[:, second] * up[first]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            s = (room[first] * up[second] - room[second] * up[first]) / det
+            t = (across[:, first] * room[second] - across[:, second] * room[first]) / det
+            over = s[..., None] * across[:, None, :] + t[..., None] * up - room
+            corner = (np.abs(det) > PARALLEL) & (over <= NEAR).all(axis=2)
+        angle = np.degrees(np.arctan2(t, np.maximum(s, 0)))
+        low = np.where(corner, angle, np.inf).min(axis=1)
+        high = np.where(corner, angle, -np.inf).max(axis=1)
+        if (room >= 0).all():  # the point is inside
+            low, high = np.full(len(turn), -90.0), np.full(len(turn), 90.0)
+        return _none_where(low > high, low, high)
+
 
 @dataclass(frozen=True, eq=False)
 class Column:
@@ -149,6 +181,17 @@ class Column:
         inside: Bools = near & (points[:, 2] > self.base) & (points[:, 2] < self.top)
         return inside
 
+    def elevations(self, point: Floats, azimuths: Floats) -> tuple[Floats, Floats]:
+        turn, start = np.radians(azimuths), point[:2] - self.middle
+        toward = -(np.sin(turn) * start[0] + np.cos(turn) * start[1])
+        crossed = toward * toward - (start @ start - self.radius**2)
+        half = np.sqrt(np.maximum(crossed, 0))
+        near, far = np.maximum(toward - half, 0), toward + half
+        base, top = self.base - point[2], self.top - point[2]
+        low = np.degrees(np.arctan2(base, far if base > 0 else near))
+        high = np.degrees(np.arctan2(top, near if top > 0 else far))
+        return _none_where((crossed <= 0) | (far <= 0), low, high)
+
 
 @dataclass(frozen=True, eq=False)
 class Ellipsoid:
@@ -184,6 +227,28 @@ class Ellipsoid:
     def holds(self, points: Floats) -> Bools:
         inside: Bools = (((points - self.centre) / self.radii) ** 2).sum(axis=1) < 1
         return inside
+
+    def elevations(self, point: Floats, azimuths: Floats) -> tuple[Floats, Floats]:
+        """The upright plane at each azimuth cuts an ellipse, which is a circle once its height is scaled to its width."""
+        turn, start = np.radians(azimuths), (point - self.centre) / self.radii
+        run = np.stack([np.sin(turn) / self.radii[0], np.cos(turn) / self.radii[1]], axis=1)
+        long, slant = (run * run).sum(axis=1), run @ start[:2]
+        size = 1 - start[:2] @ start[:2] + slant * slant / long  # squared radius, with the ellipsoid's own as 1
+        radius = np.sqrt(np.maximum(size, 1e-18))
+        width, height = radius / np.sqrt(long), radius * self.radii[2]
+        s, t = -slant / long / width, (self.centre[2] - point[2]) / height
+        away = np.hypot(s, t)
+        middle, half = np.arctan2(t, s), np.arcsin(1 / np.maximum(away, 1))
+        inside = away <= 1
+        low = np.where(inside, -np.pi / 2, np.maximum(middle - half, -np.pi / 2))
+        high = np.where(inside, np.pi / 2, np.minimum(middle + half, np.pi / 2))
+        stretch = height / width
+        low, high = (np.degrees(np.arctan2(np.sin(e) * stretch, np.cos(e))) for e in (low, high))
+        return _none_where((size <= 0) | (low >= high), low, high)
+
+
+def _none_where(none: Bools, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    return np.where(none, np.nan, low), np.where(none, np.nan, high)
 
 
 def directions_dot(directions: Floats, points: Floats) -> Floats:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,9 +22,10 @@ from sundial.energy.shaded import SKYLINE
 from sundial.shade.rays import trace_rays
 from sundial.shade.shadows import Outline, outlines
 from sundial.study import Study
-from sundial.sun import sun_through
+from sundial.sun import Site, sun_through
 
 STEP = 15  # minutes
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -70,34 +72,46 @@ def _moments(day: int, year: int) -> list[datetime]:
     return [start + timedelta(minutes=STEP * step) for step in range(24 * 60 // STEP)]
 
 
+@lru_cache(maxsize=512)
+def _sun(site: Site, day: int, year: int) -> tuple[Floats, Floats]:
+    """Azimuth and elevation at the moments of a day."""
+    return sun_through(site, _moments(day, year))
+
+
 def _path(study: Study, day: int, name: str, year: int) -> SunPath:
     moments = _moments(day, year)
-    azimuth, elevation = sun_through(study.site, moments)
+    azimuth, elevation = _sun(study.site, day, year)
     up = np.flatnonzero(elevation > -0.3)
     hours = [(f"{moments[i].hour}", float(azimuth[i]), float(elevation[i])) for i in up if moments[i].minute == 0]
     return SunPath(day, name, tuple(azimuth[up].tolist()), tuple(elevation[up].tolist()), tuple(hours))
 
 
 def _lost(study: Study, year: int) -> dict[str, tuple[Lost, ...]]:
-    found: dict[str, list[Lost]] = {}
-    for month in range(12):
-        moments = _moments(int(MONTH_STARTS[month]) + 20, year)
-        azimuth, elevation = sun_through(study.site, moments)
-        up = elevation > 0
-        a, e = np.radians(azimuth[up]), np.radians(elevation[up])
-        directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
-        taken: dict[str, NDArray[np.bool_]] = {}
-        for trace in trace_rays(study.yard, study.middle[None, :], directions).traces:
-            if trace.light[month] < 0.5:
-                taken.setdefault(trace.owner, np.zeros(len(a), dtype=bool))[trace.rows] = True
-        if study.skyline is not None:
-            taken[SKYLINE] = study.skyline.passes(azimuth[up], elevation[up], month) < 0.5
-        whens = [moment for moment, above in zip(moments, up, strict=True) if above]
-        for name, hidden in taken.items():
-            if hidden.any():
-                lost = Lost(MONTH_NAMES[month], float(hidden.sum()) * STEP / 60, _spans(whens, hidden.tolist()))
-                found.setdefault(name, []).append(lost)
-    return {name: tuple(months) for name, months in found.items()}
+    days = [int(start) + 20 for start in MONTH_STARTS[:12]]
+    suns = [_sun(study.site, day, year) for day in days]
+    azimuth, elevation = (np.concatenate(part) for part in zip(*suns, strict=True))
+    month = np.repeat(np.arange(12), [len(sun[0]) for sun in suns])
+    up = np.flatnonzero(elevation > 0)
+    a, e, month = np.radians(azimuth[up]), np.radians(elevation[up]), month[up]
+    directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
+    hidden: dict[str, NDArray[np.bool_]] = {}
+    for trace in trace_rays(study.yard, study.middle[None, :], directions).traces:
+        rows = trace.rows[trace.light[month[trace.rows]] < 0.5]
+        hidden.setdefault(trace.owner, np.zeros(len(up), dtype=bool))[rows] = True
+    if study.skyline is not None:
+        hidden[SKYLINE] = study.skyline.passes(azimuth[up], elevation[up], month) < 0.5
+    whens = [moment for day, (_, height) in zip(days, suns, strict=True)
+             for moment, above in zip(_moments(day, year), height > 0, strict=True) if above]  # fmt: skip
+    found: dict[str, tuple[Lost, ...]] = {}
+    for name, out in hidden.items():
+        months = []
+        for at in np.unique(month[out]):
+            here = np.flatnonzero(month == at)
+            times = _spans([whens[i] for i in here], out[here].tolist())
+            months.append(Lost(MONTH_NAMES[at], float(out[here].sum()) * STEP / 60, times))
+        if months:
+            found[name] = tuple(months)
+    return found
 
 
 def _spans(whens: list[datetime], hidden: list[bool]) -> str:

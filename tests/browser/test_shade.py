@@ -152,7 +152,7 @@ def test_draw_price_prune_move_turn_and_undo_it_all(bare: Page):
 
     # A better spot, found and taken.
     page.get_by_role("button", name="Find the best spots").click()
-    expect(page.locator(".spots li")).to_have_count(3, timeout=30_000)
+    expect(page.locator(".spots li")).to_have_count(3)
     expect(page.locator("#plan .spot")).to_have_count(3)
     before_moving = loss(page)
     page.get_by_role("button", name="Stand it here").first.click()
@@ -303,7 +303,7 @@ def test_map_shadows_seasons_and_picture(bare: Page, tmp_path: Path):
     page.mouse.click(*metres(page, 2, -6))
     settle(page)
     page.get_by_text("map of the year", exact=True).click()
-    expect(page.locator("#map-progress")).to_be_hidden(timeout=30_000)
+    expect(page.locator("#map-progress")).to_be_hidden()
     assert page.locator("#plan .layer-map path").count() >= 6
     expect(page.locator("#map-legend")).to_be_visible()
     shadow = page.locator("#plan .layer-shadows path").last

@@ -125,3 +125,29 @@ def test_the_ball_of_a_turning_array_holds_its_glass():
     points = study.geometry.points(rng.uniform(0, 90, 50), rng.uniform(0, 360, 50))
     assert (np.linalg.norm(points - ball.middle, axis=-1) <= ball.radius + 1e-9).all()
     assert points[..., 2].min() >= ball.low
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6))
+def test_a_body_stands_against_the_sky_as_rays_find_it(seed):
+    """A ray just inside the elevations at which a body is seen meets it, and one just outside does not."""
+    rng = np.random.default_rng(seed)
+    point, azimuths = rng.uniform([-9, -9, -0.9], [9, 9, 9]), rng.uniform(-180, 540, 40)
+    for solid in random_solids(rng):
+        low, high = solid.elevations(point, azimuths)
+        met = ~np.isnan(low)
+        inside = rng.uniform(0.001, 0.999, len(low))
+
+        def meets(elevation, azimuth, solid=solid):
+            a, e = np.radians(azimuth), np.radians(elevation)
+            rays = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
+            return solid.hits(point[None, :], rays)[:, 0]
+
+        wide = met & (high - low > 0.01)
+        between = low + (high - low) * inside
+        assert meets(between[wide], azimuths[wide]).all()
+        over, under = met & (high < 89), met & (low > -89)
+        assert not meets(high[over] + 0.01, azimuths[over]).any()
+        assert not meets(low[under] - 0.01, azimuths[under]).any()
+        for elevation in (-60.0, -10.0, 5.0, 30.0, 75.0):
+            assert not meets(np.full((~met).sum(), elevation), azimuths[~met]).any()

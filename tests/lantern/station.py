@@ -64,7 +64,7 @@ register(
         results=(
             Result("glow", ("lantern",), _glow, json_codec(Glow)),
             Result("poster", ("lantern",), _poster, BYTES, dear=True),
-            Result("candle", ("lantern",), _candle, BYTES, dear=True, seconds=8),
+            Result("candle", ("lantern",), _candle, BYTES, dear=True, seconds=20),
         ),
         exports=(
             Export("words", "glow.txt", "glow.txt", "text/plain", lambda build, results: f"{results['glow'].hours:g}"),

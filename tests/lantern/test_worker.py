@@ -25,6 +25,7 @@ from web.jobs.models import Job
 
 pytestmark = [pytest.mark.django_db(transaction=True), pytest.mark.worker]
 ROOT = Path(__file__).parents[2]
+PATIENCE = 240  # seconds; a loaded machine takes ten times as long as a quiet one
 State = Job.State
 
 
@@ -70,14 +71,14 @@ def lantern(note: str) -> Build:
     return build_for(person, lantern={"note": note})
 
 
-def wait_for(job: Job, check: Callable[[Job], bool], seconds: float) -> Job:
-    end = time.monotonic() + seconds
+def wait_for(job: Job, check: Callable[[Job], bool]) -> Job:
+    end = time.monotonic() + PATIENCE
     while time.monotonic() < end:
         job.refresh_from_db()
         if check(job):
             return job
         time.sleep(0.1)
-    raise AssertionError(f"still {job.state}, attempt {job.attempt}, after {seconds} s")
+    raise AssertionError(f"still {job.state}, attempt {job.attempt}, after {PATIENCE} s")
 
 
 def asked(build: Build) -> Job:
@@ -86,11 +87,11 @@ def asked(build: Build) -> Job:
 
 def test_a_killed_worker_has_its_job_taken_again(worker: Worker):
     worker.start()
-    job = wait_for(asked(lantern("takes its time")), lambda job: job.done > 3, 40)
+    job = wait_for(asked(lantern("takes its time")), lambda job: job.done > 3)
     worker.kill()
     assert job.state == State.RUNNING
     worker.start()
-    job = wait_for(job, lambda job: job.state == State.DONE, 60)
+    job = wait_for(job, lambda job: job.state == State.DONE)
     assert (job.attempt, job.deaths) == (2, 1)
     assert ask(Results(job.build), "candle") == b"burnt"
 
@@ -99,35 +100,35 @@ def test_work_asked_for_while_no_worker_was_there_is_done_when_one_comes(worker:
     job = asked(lantern(""))
     assert job.state == State.WAITING
     worker.start()
-    wait_for(job, lambda job: job.state == State.DONE, 40)
+    wait_for(job, lambda job: job.state == State.DONE)
 
 
 def test_a_job_that_kills_its_worker_twice_is_given_up_and_others_go_on(worker: Worker):
     worker.start()
-    job = wait_for(asked(lantern("kills its worker")), lambda job: job.state == State.GIVEN_UP, 90)
+    job = wait_for(asked(lantern("kills its worker")), lambda job: job.state == State.GIVEN_UP)
     assert "died twice" in job.words
     assert job.attempt == 2
     other = build_for(User.objects.create_user("olaf", password=None))
-    wait_for(asked(other), lambda job: job.state == State.DONE, 40)
+    wait_for(asked(other), lambda job: job.state == State.DONE)
 
 
 def test_over_its_memory_and_over_its_time_a_job_is_ended_in_words(worker: Worker):
     worker.start()
-    job = wait_for(asked(lantern("wants the whole memory")), lambda job: job.state == State.ENDED, 40)
+    job = wait_for(asked(lantern("wants the whole memory")), lambda job: job.state == State.ENDED)
     assert "memory" in job.words
     slow = build_for(User.objects.create_user("olaf", password=None), lantern={"note": "takes for ever"})
-    job = wait_for(asked(slow), lambda job: job.state == State.ENDED, 60)
-    assert "8 seconds" in job.words
+    job = wait_for(asked(slow), lambda job: job.state == State.ENDED)
+    assert "20 seconds" in job.words
 
 
 def test_a_running_job_is_cancelled_and_its_child_freed(worker: Worker):
     worker.start()
-    job = wait_for(asked(lantern("takes for ever")), lambda job: job.done > 2, 40)
+    job = wait_for(asked(lantern("takes for ever")), lambda job: job.done > 2)
     queue.cancel(job)
     job.refresh_from_db()
     assert job.state == State.CANCELLED
     build_of_same_person = build_for(job.owner)
-    wait_for(asked(build_of_same_person), lambda job: job.state == State.DONE, 30)
+    wait_for(asked(build_of_same_person), lambda job: job.state == State.DONE)
     job.refresh_from_db()
     assert job.state == State.CANCELLED
 

@@ -77,7 +77,8 @@ Poster = Callable[..., Any]
 
 @pytest.fixture
 def fill(site: Client) -> Poster:
-    """Post a station's form as the page would: what it shows, with some answers changed."""
+    """Post a station's form as the page would: what it shows, with some answers changed. After a save the new figures are
+    asked for, as the page does, and follow in the same answer."""
 
     def post(build: Build, station: str, htmx: bool = True, files: dict[str, Any] | None = None, **answers: Any) -> Any:
         address = f"/builds/{build.pk}/{station}/"
@@ -94,6 +95,12 @@ def fill(site: Client) -> Poster:
         data |= answers
         data |= files or {}
         data = {name: value for name, value in data.items() if value is not None}
-        return site.post(address, data, headers={"HX-Request": "true"} if htmx else {})
+        answer = site.post(address, data, headers={"HX-Request": "true"} if htmx else {})
+        if answer.headers.get("HX-Trigger") == "figures-stale":
+            figures = site.get(address, {"part": "answer"}, headers={"HX-Request": "true"})
+            assert figures.status_code == 200
+            answer.content += figures.content
+            answer.context = figures.context
+        return answer
 
     return post

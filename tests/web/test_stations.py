@@ -107,13 +107,13 @@ def test_no_transaction_is_held_while_a_draft_is_checked(build, fill, station, m
 
     depth = len(connection.savepoint_ids)  # the test's own transaction
     seen = []
-    check = Results.check_plan
+    check = Results.check
 
     def watched(self):
         seen.append(len(connection.savepoint_ids))
         return check(self)
 
-    monkeypatch.setattr(Results, "check_plan", watched)
+    monkeypatch.setattr(Results, "check", watched)
     fill(build, station.key)
     assert all(found == depth for found in seen)
 

@@ -62,7 +62,7 @@ class StationForm(forms.Form):
 
     def check(self, results: Results) -> None:
         """Ask the core whether it can work with this: BriefError where it cannot."""
-        results.check_plan()
+        results.check()
 
     def refuse(self, error: BriefError) -> None:
         """Set a refusal of the core beside the field it is about."""

@@ -138,7 +138,7 @@ class Results:
         given = {
             "given_weather": self.weather,
             "cache": _process.get("study_cache", physics, StudyCache),
-            "traces": _process.get("traces", self._shape_digest, TraceCache),
+            "traces": self._traces,
             "shade_cache": _process.get("shade_cache", light + self._shape_digest, ShadeCache),
         }
         bare = self._new_study(**given)
@@ -151,14 +151,14 @@ class Results:
         """The year of the own mount that a change is set against, held in this process."""
         return _process.get("year", self.digest(*PHYSICS, "plan"), lambda: make(self.study))
 
-    def check_plan(self) -> None:
-        """BriefError where the core cannot make a plan of this. A dear plan is only checked, and made by a worker."""
-        study = self.study
-        _ = study.shade  # an array inside a house is refused here
-        if plan_is_dear(study):
-            refuse_impossible(study)
-        else:
-            _ = self.plan
+    def check(self) -> None:
+        """BriefError where the core cannot make a year or a plan of this; neither is computed."""
+        _ = self.weather  # a file is read, and twelve numbers are made a year of
+        refuse_impossible(self._new_study(given_weather=self.weather, traces=self._traces))
+
+    @property
+    def _traces(self) -> TraceCache:
+        return _process.get("traces", self._shape_digest, TraceCache)
 
     @property
     def plan(self) -> PlanReport:

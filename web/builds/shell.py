@@ -38,6 +38,7 @@ class StationView(SignedIn, View):
     key: ClassVar[str]
     form_class: ClassVar[type[StationForm]]
     out_of_band_template: ClassVar[str | None] = None  # pieces outside the answer that follow it
+    saved_template: ClassVar[str | None] = None  # pieces that follow a save at once, before the figures do
     always_shaded: ClassVar[bool] = False  # whether the switch to the open sky leaves this station alone
 
     @property
@@ -92,7 +93,7 @@ class StationView(SignedIn, View):
         return self.respond(request, saved)
 
     def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
-        """After a save: the answer in place for htmx, the whole page otherwise."""
+        """After a save: for htmx that it is saved, upon which the page asks for the new figures; else the whole page."""
         if saved.results:
             saved.results.forget_old()
         if not request.htmx:  # type: ignore[attr-defined]
@@ -106,5 +107,7 @@ class StationView(SignedIn, View):
             response = render(request, "builds/_refused.html", {"build": saved.build, "form": saved.form})
             response["HX-Reswap"] = "none"
             return response
-        context = self.context(saved.build, saved.results)
-        return render(request, "builds/_answered.html", {**context, "form": saved.form, "told": saved.form.told, "saved": True})
+        context = {"build": saved.build, "form": saved.form, "rail": rail(saved.build, self.key), "saved_template": self.saved_template}
+        response = render(request, "builds/_saved.html", context)
+        response["HX-Reswap"], response["HX-Trigger"] = "none", "figures-stale"
+        return response

@@ -251,7 +251,7 @@ class Import(SignedIn, View):
 
     def _checked(self, request: HttpRequest, build: Build) -> HttpResponse:
         try:
-            Results(build).check_plan()
+            Results(build).check()
         except BriefError:
             build.delete()
             raise

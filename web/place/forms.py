@@ -186,11 +186,6 @@ class PlaceForm(GoalForm):
     def _file_kind(self, place: Any) -> str:
         return getattr(self, "upload_kind", None) or sniff(bytes(place.file_data or b""))
 
-    def check(self, results: Results) -> None:
-        results.weather  # noqa: B018  (a refused file says so here, before plans are asked for)
-        super().check(results)
-
-
 class PlaceStep(PlaceForm):
     """The first step of a new build."""
 

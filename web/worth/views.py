@@ -31,6 +31,7 @@ class WorthStation(StationView):
     key = "worth"
     form_class = WorthForm
     out_of_band_template = "worth/_beside.html"
+    saved_template = "worth/_saved.html"
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
         worth = results["worth"]

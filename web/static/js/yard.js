@@ -5,7 +5,7 @@ import { remember } from "./keep.js";
 import { csrfToken, one } from "./page.js";
 
 export const yard = { doc: null, selected: null, listeners: [], history: new History(), window: [-10, -10, 10, 10], size: [4, 2, 0, 180] };
-let answered = ""; // the document that the newest answer is about; the next request may be on its way already
+let answered = ""; // the document that was saved last; the next request may be on its way already
 let taken = null;
 let waiting;
 
@@ -69,7 +69,8 @@ yard.save = (after) => {
   waiting = setTimeout(() => htmx.trigger(field.form, "yard-changed"), after);
 };
 
-// The saved document comes back with lengths in metres and names mended: taken over unless something was changed since.
+// With its figures the saved document comes back, lengths in metres and names mended: taken over unless something was
+// changed or saved since.
 yard.take = () => {
   const data = one("#yard-data");
   if (!data || data === taken) return;
@@ -77,7 +78,7 @@ yard.take = () => {
   const size = JSON.parse(data.dataset.size || "null");
   if (size) yard.size = size;
   yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
-  if (JSON.stringify(yard.doc) === answered && data.dataset.document) {
+  if (JSON.stringify(yard.doc) === answered && data.dataset.version === one("#version").value) {
     yard.doc = JSON.parse(data.dataset.document);
     if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
     one("#document").value = answered = JSON.stringify(yard.doc);
