@@ -13,6 +13,7 @@ per patch of the dome (:mod:`sundial.shade.dome`), the skyline in closed form.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -35,12 +36,13 @@ from sundial.shade.array_trace import trace_array, trace_dome
 from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance
 from sundial.shade.dome import Dome, dome
 from sundial.shade.geometry import ArrayGeometry
-from sundial.shade.rays import trace_rays
+from sundial.shade.rays import RayTrace, trace_rays
 from sundial.shade.skyline import Skyline
 from sundial.shade.sun_bins import BIN, SunBins, sun_bins
 from sundial.shade.yard import Yard
 
 NODE = 15.0  # degrees: fixed orientations are traced at tilts this far apart, factors between are linear
+NODES = tuple(np.arange(0.0, 91.0, NODE).tolist())
 FACING = 0.1  # radians: a turning plane is traced at facings about this far apart, each at the mean of its hours
 SKYLINE = "The skyline"
 NOTHING: frozenset[str] = frozenset()
@@ -48,9 +50,10 @@ NOTHING: frozenset[str] = frozenset()
 
 class TraceCache(Cache):
     """What holds for one shape of array at one spot in one yard under one path of the sun: ``facings``: TracedFacing by tilt
-    and azimuth; ``clear``: tilts at which the array is known to stand clear of everything."""
+    and azimuth; ``domes``: RayTrace of the sky's patches by azimuth and tilt; ``clear``: tilts at which the array is known to
+    stand clear of everything."""
 
-    sizes = {"facings": None, "clear": None}
+    sizes = {"facings": None, "domes": None, "clear": None}
 
 
 class ShadeCache(Cache):
@@ -195,8 +198,18 @@ class Shade:
         facing = _front(tilt, azimuth)
         count = len(self.bins.directions)
         sun = trace_array(self.geometry, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1]))
-        sky = trace_dome(self.geometry, self.yard, self.dome, *facing)
+        sky = self._traced_dome(*facing)
         return TracedFacing(sun, block_irradiance(sun, self.geometry.samples), sky, sky.mean_light())
+
+    def _traced_dome(self, tilt: float, azimuth: float) -> RayTrace:
+        """The dome as a fixed orientation sees it. Those of all nodes are traced at once: few rays each, and many obstacles."""
+
+        def made(tilts: Sequence[float]) -> dict[float, RayTrace]:
+            return dict(zip(tilts, trace_dome(self.geometry, self.yard, self.dome, tilts, azimuth), strict=True))
+
+        if tilt not in NODES:
+            return made([tilt])[tilt]
+        return self.traces.get("domes", azimuth, lambda: made(NODES))[tilt]
 
     def at_middle(self, tilt: float, azimuth: float) -> Floats:
         """Share of the sun's light that gets to the middle of the array (lit,), whichever way the glass faces."""
@@ -289,7 +302,7 @@ class Shade:
         first[pair[::-1]] = np.arange(len(pair))[::-1]
         facing = _mean_facing(normal, pair)
         sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
-        level = trace_dome(self.geometry, self.yard, self.dome, 0.0, self.geometry.array.azimuth)
+        level = self._traced_dome(0.0, self.geometry.array.azimuth)
         return pair, TracedFacing(sun, block_irradiance(sun, self.geometry.samples), level, level.mean_light())
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -72,14 +74,30 @@ def trace_array(geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: 
     return RayTrace(len(directions), len(samples.place), traces)
 
 
-def trace_dome(geometry: ArrayGeometry, yard: Yard, sky: Dome, tilt: float, azimuth: float) -> RayTrace:
-    """Trace the sky's patches from the middle of each sampled panel of a plane at ``tilt``, ``azimuth`` (degrees)."""
-    samples = geometry.samples
+def trace_dome(geometry: ArrayGeometry, yard: Yard, sky: Dome, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
+    """Trace the sky's patches from the middle of each sampled panel of planes at ``tilts``, ``azimuth`` (degrees), all at
+    once: one trace a tilt."""
+    samples, patches = geometry.samples, len(sky.directions)
     count = len(samples.panels)
     place, group = samples.place.reshape(count, -1, 2).mean(axis=1), samples.group.reshape(count, -1)[:, 0]
-    tilts, azimuths = np.full(len(sky.directions), tilt), np.full(len(sky.directions), azimuth)
-    own = own_hits(geometry, sky.directions, tilts, azimuths, place, group)
-    return trace_rays(yard, geometry.middles(tilt, azimuth), sky.directions, own)
+    directions = np.tile(sky.directions, (len(tilts), 1))
+    tilt = np.repeat(np.asarray(tilts, dtype=float), patches)
+    own = own_hits(geometry, directions, tilt, np.full(len(tilt), azimuth), place, group)
+    if len(tilts) == 1:
+        return [trace_rays(yard, geometry.middles(tilts[0], azimuth), directions, own)]
+    points = np.repeat(np.stack([geometry.middles(one, azimuth) for one in tilts]), patches, axis=0)
+    seen = trace_rays(yard, points, directions, own)
+    return [_part(seen, start, patches) for start in range(0, len(tilt), patches)]
+
+
+def _part(trace: RayTrace, start: int, count: int) -> RayTrace:
+    """The trace of ``count`` directions from ``start``."""
+    parts = []
+    for layer in trace.traces:
+        low, high = np.searchsorted(layer.rows, [start, start + count])
+        if high > low:
+            parts.append(LayerHits(layer.owner, layer.light, layer.rows[low:high] - start, layer.hits[low:high]))
+    return RayTrace(count, trace.points, tuple(parts))
 
 
 def refuse_inside(geometry: ArrayGeometry, yard: Yard, tilt: float, azimuth: float) -> None:

@@ -65,7 +65,7 @@ class RayTrace:
 def trace_rays(
     things: Yard, points: Floats, directions: Floats, own: Sequence[LayerHits] = (), around: Ball | None = None
 ) -> RayTrace:
-    """LayerHits rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard; ``around`` is a ball that is
+    """Trace rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard; ``around`` is a ball that is
     known to hold the points."""
     traces = list(own)
     ball = around or Ball.round(points)

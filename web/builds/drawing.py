@@ -6,6 +6,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import cos, radians, sin
 
+import numpy as np
+from numpy.typing import NDArray
+
 from sundial.days import MONTH_NAMES, MONTH_STARTS
 
 
@@ -21,6 +24,12 @@ class Scale:
     def __call__(self, value: float) -> float:
         span = (self.high - self.low) or 1.0
         return round(self.start + (value - self.low) / span * (self.end - self.start), 2)
+
+    def many(self, values: Sequence[float] | NDArray[np.float64]) -> list[float]:
+        """The same of many values at once."""
+        span = (self.high - self.low) or 1.0
+        placed = self.start + (np.asarray(values, dtype=float) - self.low) / span * (self.end - self.start)
+        return placed.round(2).tolist()
 
 
 @dataclass(frozen=True)

@@ -101,10 +101,12 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
     for outline in view.outlines:
         turned = (outline.azimuths - middle + 180) % 360 - 180
         cuts = np.flatnonzero(np.abs(np.diff(turned)) > 180) + 1
+        across_all, highs, lows = x.many(turned), y.many(np.minimum(outline.high, top)), y.many(np.minimum(outline.low, top))
         pieces = []
         for piece in np.split(np.arange(len(turned)), cuts):
-            up = [(x(turned[i]), y(min(outline.high[i], top))) for i in piece]
-            down = [(x(turned[i]), y(min(outline.low[i], top))) for i in piece[::-1]]
+            ring = slice(piece[0], piece[-1] + 1)
+            up = list(zip(across_all[ring], highs[ring], strict=True))
+            down = list(zip(across_all[ring], lows[ring], strict=True))[::-1]
             pieces.append(path([*up, *down]) + "Z")
         at = int(outline.high.argmax())
         label = Dot(min(max(x(turned[at]), LEFT + 30), RIGHT - 30), max(y(min(outline.high[at], top)) - 5, TOP + 8), outline.name)
