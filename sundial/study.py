@@ -50,7 +50,7 @@ class Study(Scene):
 
     @cached_property
     def middle(self) -> Floats:
-        """The middle of the array as it mostly stands (3,), m: the spot from which its sky is looked at."""
+        """The middle of the array at its mean tilt (3,), m: the point of view of its sky picture."""
         tilt = float(np.abs(self.own_facing[0].surface_tilt).mean())
         middle: Floats = self.geometry.middles(tilt, self.azimuth).mean(axis=0)
         return middle

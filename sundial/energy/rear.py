@@ -1,4 +1,4 @@
-"""IrradianceComponents on the back of bifacial glass: a long table over level ground, in the plane across its row.
+"""Irradiance on the back of bifacial glass: a long table over level ground, in the plane across its row.
 
 ::
 

@@ -1,4 +1,4 @@
-"""How much there may be to look past: refused in words before any ray is traced."""
+"""The budget of a ray trace: what exceeds it is refused before any ray is traced."""
 
 from __future__ import annotations
 

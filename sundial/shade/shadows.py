@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sundial.shade.solids import Floats
 from sundial.shade.yard import Ground, Layer, Yard

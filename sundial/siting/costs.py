@@ -31,7 +31,7 @@ class ShadeCost:
 
 
 def shade_costs(study: Study, report: Report = unwatched) -> tuple[ShadeCost, ...]:
-    """What every obstacle costs of a build, dearest first, the plan held while one is thought away.
+    """What every obstacle costs of a build, dearest first, each computed with that obstacle removed and the plan held.
 
     ``report`` is told how many obstacles are done, of how many. The share of a thing is the mean of what it takes as the first in an open yard and as the last among the others,
     scaled so that all add up to the loss: for two things exactly their Shapley value.

@@ -78,7 +78,7 @@ class Weights:
 
 @dataclass(frozen=True, eq=False)
 class PointIrradiance:
-    """PointIrradiance that gets to points of the yard: of the sun's bins and the dome's patches, as sights of bare points."""
+    """Irradiance at points of the yard, whatever the weather: ray traces of the sun's bins and of the dome's patches."""
 
     sun: RayTrace
     sky: RayTrace
@@ -112,14 +112,14 @@ def _fall(seen: RayTrace, month: int, weight: Floats) -> Floats:
 
 @dataclass(frozen=True, eq=False)
 class Survey:
-    """A yard looked at from bare points, whichever way a plane there may face."""
+    """Irradiance of a plane of any orientation at points of the yard, with nothing of the array itself in the way."""
 
     study: Study
     shade: Shade
 
     @cached_property
     def height(self) -> float:
-        """Height of the middle of the array over the ground as it mostly stands, m."""
+        """Height of the middle of the array over the ground at its mean tilt, m."""
         tilts = self.study.own_facing[0].surface_tilt
         half = self.study.geometry.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
         return float(self.study.geometry.height + (0 if self.study.geometry.spot.centre_pivot else half))

@@ -1,4 +1,4 @@
-"""What the verdict hangs on, and the verdict in a friend's words."""
+"""The verdict on a comparison in sentences, and its sensitivity to each input."""
 
 from __future__ import annotations
 
@@ -164,7 +164,7 @@ def _best(rows: list[Way]) -> Way | None:
 
 
 def _fewest_moves(rows: list[Way]) -> Way | None:
-    """The hand plan a friend would choose: the fewest moves that keep four fifths of the best one's money."""
+    """The recommended hand plan: the fewest moves that keep four fifths of the best one's money."""
     best = _best(rows)
     if best is None:
         return None

@@ -39,7 +39,7 @@ def test_the_documented_example_is_read():
     assert brief.options[0].mount.kind == "two-axis"
 
 
-def test_a_brief_comes_back_as_it_was():
+def test_briefs_round_trip():
     brief = brief_of(brief_data(horizon=[[0, 2], [90, 12]], options=[{"row": "flat", "off": True}]))
     assert brief_of(json.loads(brief.model_dump_json())) == brief
 
@@ -78,7 +78,7 @@ def test_a_wrong_value_is_named_by_its_path(path, value, said):
     assert str(refused.value).startswith(said)
 
 
-def test_what_is_missing_is_named():
+def test_missing_keys_are_named():
     data = brief_data()
     del data["panel"]["power"]
     with pytest.raises(BriefError, match=r"panel\.power: is missing"):
@@ -97,7 +97,7 @@ def test_what_is_missing_is_named():
         ("{" + " " * 2_100_000 + "}", "far too large"),
     ],
 )
-def test_what_is_no_brief_is_refused(text, said):
+def test_texts_that_are_no_brief_are_refused(text, said):
     with pytest.raises(BriefError, match=said):
         read_brief(text)
 

@@ -1,4 +1,4 @@
-"""IrradianceComponents on planes: pvlib's own algebra, the skyline's closed forms, and nothing lost or made on the way."""
+"""Irradiance on planes: pvlib's own algebra, the skyline's closed forms, and nothing lost or made on the way."""
 
 from __future__ import annotations
 
@@ -85,24 +85,24 @@ def test_the_skyline_is_linear_and_closed_over_the_north():
         (((5, 1), (5, 2)), "horizon[1]"),
     ],
 )
-def test_skylines_that_cannot_be(points, path):
+def test_impossible_skylines_are_refused(points, path):
     with pytest.raises(BriefError) as refused:
         Skyline(points)
     assert refused.value.path == path
 
 
-def test_a_skyline_to_the_zenith_leaves_nothing(greensboro):
+def test_skyline_to_the_zenith_blocks_all_light(greensboro):
     light = irradiance_components(greensboro.weather, greensboro.sun, np.full(12, 0.2))
     assert plane(light, 40, 180, Skyline(((0.0, 90.0),))).max() < 1e-9
 
 
-def test_taller_is_never_less_loss():
+def test_loss_never_falls_with_height():
     years = [study_of(horizon=[[0, 0], [120, h], [240, h], [300, 0]]).fixed_tilt_year(35).year for h in (0, 5, 15, 30)]
     assert years == sorted(years, reverse=True)
     assert years[-1] < years[0] * 0.95
 
 
-def test_east_and_west_swap_with_the_day(greensboro):
+def test_mirrored_days_swap_east_and_west(greensboro):
     """A day turned end for end gives an east wall what the west wall had."""
     weather, sun = greensboro.weather, greensboro.sun
     light = irradiance_components(weather, sun, np.full(12, 0.2))

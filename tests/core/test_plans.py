@@ -99,7 +99,7 @@ def test_plans_are_exact_over_all_rotations_of_the_real_year(upland):
         assert found[settings - 1].total == pytest.approx(plain_dynamic(weekly, settings), rel=1e-12)
 
 
-def test_runs_close_the_year():
+def test_stretches_cover_the_year():
     held = np.array([1] * 80 + [2] * 180 + [1] * 105)
     assert runs(held) == [(80, 180, 2), (260, 185, 1)]
     assert runs(np.zeros(365, dtype=int)) == [(0, 365, 0)]
@@ -358,7 +358,7 @@ def test_a_frame_with_one_hole_stays_where_it_is():
         ({"kind": "stepped", "min": 40.0, "max": 20.0}, "mount.max", "not be under"),
     ],
 )
-def test_hole_lists_that_cannot_be(mount, path, said):
+def test_impossible_hole_lists_are_refused(mount, path, said):
     with pytest.raises(BriefError, match=said) as refused:
         study_of(mount=mount).own_plans  # noqa: B018
     assert refused.value.path == path
@@ -432,7 +432,7 @@ def test_with_a_free_hour_every_move_pays_and_with_a_dear_one_none():
     assert paying_settings(plans, Effort(15, 1, 10_000.0, 0.2)) == 1
 
 
-def test_the_report_holds_together(upland):
+def test_plan_report_is_consistent(upland):
     report = plan_report(upland)
     assert report.gain == pytest.approx(report.chosen.energy - report.fixed.energy)
     assert sum(report.by_month) == pytest.approx(report.chosen.energy) == pytest.approx(sum(report.daily))

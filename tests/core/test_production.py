@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import inspect
+
 import numpy as np
 import pvlib
 import pytest
@@ -11,14 +13,14 @@ from hypothesis import strategies as st
 from sundial.brief.model import FixedMount, OneAxisMount, TwoAxisMount
 from sundial.energy.irradiance import sun_direction
 from sundial.energy.rear import rear_irradiance
-from sundial.energy.system import FAIMAN
+from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, diffuse_glass
 from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
 from sundial.frame.panels import Array, Panel
 from sundial.siting.report import shade_report
 from tests.core.conftest import study_of
 
 
-def test_energy_is_what_pvlibs_pieces_give_in_a_row(greensboro):
+def test_energy_chain_agrees_with_pvlib(greensboro):
     """Hay-Davies, Martin-Ruiz, Faiman, PVWatts DC, the losses' product and a flat inverter, hour by hour with pvlib."""
     weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
     hours = light.hours[sun.elevation[light.hours] > 1.5]
@@ -103,6 +105,38 @@ def test_reference_conditions_make_the_nameplate():
     assert study.array.power == 3440
     with_heat = study_of(system={"mounting": "close"}).fixed_tilt_year(30).year
     assert with_heat < study.fixed_tilt_year(30).year  # less air behind, hotter cells
+
+
+def test_cell_temperature_coefficients_come_from_their_sources():
+    """Open rack: pvlib's defaults are Faiman's pair. The others: Sandia's close mount and insulated back, carried over by
+    pvlib's generic linear model, which fits over another range of wind."""
+    from pvlib.temperature import GenericLinearModel, faiman
+
+    defaults = inspect.signature(faiman).parameters
+    assert FAIMAN["open-rack"] == (defaults["u0"].default, defaults["u1"].default)
+    for mounting, a, b in (("raised", -2.98, -0.0471), ("close", -2.81, -0.0455)):
+        model = GenericLinearModel(module_efficiency=0.21, absorptance=0.88)
+        model.use_sapm(a, b)
+        carried = model.to_faiman()
+        assert FAIMAN[mounting] == pytest.approx((carried["u0"], carried["u1"]), rel=0.035)
+
+
+def test_diffuse_glass_is_continuous_at_the_level():
+    """Flat under a ten-thousandth of a degree, pvlib's own value from there on; a tilt below zero counts as its mirror."""
+    tilts = np.array([0.0, 5e-5, 2e-4, 0.5, 33.0, -33.0])
+    sky, ground = diffuse_glass(tilts)
+    whole = pvlib.iam.martin_ruiz_diffuse(np.abs(tilts[2:]), a_r=0.16)
+    np.testing.assert_array_equal(sky[2:], whole["sky"])
+    np.testing.assert_array_equal(ground[2:], whole["ground"])
+    assert sky[0] == sky[1] and ground[0] == ground[1]
+    assert 0.9 < sky[4] < 1 and 0.4 < ground[4] < sky[4]
+
+
+def test_system_defaults():
+    system = System(study_of().array)
+    assert (system.mounting, system.glass) == ("open-rack", True)
+    assert (system.inverter.efficiency, system.inverter.power) == (0.96, None)
+    assert REAR_FRAME_SHADE == 0.05
 
 
 def test_standby_of_1_5_watts_is_13_1_kwh_a_year():

@@ -39,7 +39,7 @@ def test_a_bare_number_follows_the_units():
 
 
 @pytest.mark.parametrize("text", ["", "two feet", "1.2.3 m", "3 parsecs", "1/0 in", "5 ft 3 in 2 in 1 in"])
-def test_no_lengths(text):
+def test_texts_that_are_no_length_are_refused(text):
     with pytest.raises(ValueError):
         parse_length(text)
 
@@ -77,7 +77,7 @@ def test_angles(text, axis, degrees):
     ("text", "axis"),
     [("north", "latitude"), ("42 N", "longitude"), ("42 61'", "latitude"), ("-42 S", "latitude"), ("", "latitude")],
 )
-def test_no_angles(text, axis):
+def test_texts_that_are_no_angle_are_refused(text, axis):
     with pytest.raises(ValueError):
         parse_angle(text, axis)
 

@@ -1,4 +1,4 @@
-"""Rays against the yard's solids: cast a second way, against each other, and with nothing looked past wrongly."""
+"""Rays against the yard's solids: an independent caster, solids against each other, and culling that drops no hit."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def inside_by_steps(thing: dict[str, Any], points: np.ndarray) -> np.ndarray:
 
 
 @pytest.mark.parametrize("seed", range(8))
-def test_rays_cast_a_second_way(seed):
+def test_ray_tracing_agrees_with_an_independent_caster(seed):
     """Small steps along every ray, things asked point by point: the shaded share of the samples agrees to 1 %."""
     rng = np.random.default_rng(seed)
     things = [
@@ -82,7 +82,7 @@ def random_solids(rng: np.random.Generator) -> list[Any]:
 
 @settings(max_examples=60, deadline=None)
 @given(st.integers(0, 10**6), st.booleans())
-def test_nothing_in_the_way_is_looked_past(seed, moving):
+def test_culling_never_drops_a_hit(seed, moving):
     """Directions in which a solid cannot be met are left out before rays are cast: never one that is met."""
     rng = np.random.default_rng(seed)
     azimuth, height = rng.uniform(0, 2 * np.pi, 150), np.arcsin(rng.uniform(0.01, 1, 150))
@@ -94,7 +94,7 @@ def test_nothing_in_the_way_is_looked_past(seed, moving):
 
 @settings(max_examples=15, deadline=None)
 @given(st.integers(0, 10**6))
-def test_a_column_is_a_prism_of_many_sides(seed):
+def test_column_agrees_with_a_prism_of_many_sides(seed):
     rng = np.random.default_rng(seed)
     middle, radius, base, top = rng.uniform(-5, 5, 2), rng.uniform(0.1, 2), rng.uniform(-1, 2), rng.uniform(2.5, 6)
     column = Column(middle, radius, base, top)
@@ -129,7 +129,7 @@ def test_the_ball_of_a_turning_array_holds_its_glass():
 
 @settings(max_examples=40, deadline=None)
 @given(st.integers(0, 10**6))
-def test_a_body_stands_against_the_sky_as_rays_find_it(seed):
+def test_elevations_of_a_solid_agree_with_rays(seed):
     """A ray just inside the elevations at which a body is seen meets it, and one just outside does not."""
     rng = np.random.default_rng(seed)
     point, azimuths = rng.uniform([-9, -9, -0.9], [9, 9, 9]), rng.uniform(-180, 540, 40)

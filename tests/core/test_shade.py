@@ -118,7 +118,7 @@ def test_rows_that_never_clear_say_so():
 
 
 def test_the_pitch_by_hours_is_just_enough():
-    """TraceCache with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
+    """Traced with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
     study = fixed(40.0, site={"latitude": 45.0, "longitude": 0.0, "elevation": 100.0, "timezone": "UTC"},
                   sky={"kind": "made-up", "name": "green-maritime"})  # fmt: skip
     pitch = pitch_for_hours(study.array.slope_length / 2 - 0.01, 40.0, 45.0, 180.0, hours=(12, 12))
@@ -142,7 +142,7 @@ def test_no_objects_give_the_unshaded_year_exactly():
     assert made.year == pytest.approx(bare.production().year, rel=1e-5)
 
 
-def test_a_ring_of_wall_to_the_zenith_leaves_nothing():
+def test_wall_to_the_zenith_blocks_all_light():
     ring = [[4, -3], [4, 5], [-4, 5], [-4, -3], [4, -3]]
     walls = {"objects": [{"kind": "wall", "name": "Ring", "line": ring, "height": 150.0, "thickness": 1.0}]}
     made = fixed(yard=walls).production()
@@ -152,12 +152,12 @@ def test_a_ring_of_wall_to_the_zenith_leaves_nothing():
 
 @given(st.floats(0.5, 6), st.floats(0.1, 4))
 @settings(max_examples=8)
-def test_taller_is_never_less_loss(height, more):
+def test_loss_never_falls_with_height(height, more):
     low, high = (fixed(yard={"objects": [{**WALL, "height": h}]}).production().year for h in (height, height + more))
     assert high <= low * (1 + 1e-9)
 
 
-def test_a_fence_of_holes_costs_nothing():
+def test_fully_open_fence_costs_nothing():
     years = [fixed(yard={"objects": [{**WALL, "kind": "fence", "open": share}]}).production().year for share in (0, 0.3, 0.7, 1)]
     assert years == sorted(years)
     assert years[-1] == pytest.approx(fixed().production().year, rel=1e-12)
@@ -210,7 +210,7 @@ def turned_light(light, angle=None):
     return replace(light, east=east, north=north, azimuth=(light.azimuth + angle) % 360)
 
 
-def test_mirrored_yards_give_mirrored_losses(greensboro):
+def test_loss_is_invariant_under_mirroring(greensboro):
     light = greensboro.light
     skyline, other = Skyline(((90.0, 5.0), (200.0, 25.0), (300.0, 2.0))), Skyline(((60.0, 2.0), (160.0, 25.0), (270.0, 5.0)))
     things = [WALL, TREE, HOUSE]
@@ -221,7 +221,7 @@ def test_mirrored_yards_give_mirrored_losses(greensboro):
 
 
 @pytest.mark.parametrize("angle", [30.0, 137.0, 251.5])
-def test_turning_everything_changes_nothing(greensboro, angle):
+def test_loss_is_invariant_under_rotation(greensboro, angle):
     things = [WALL, TREE, HOUSE, POST]
     ours = year_under(greensboro.light, things, 180.0)
     theirs = year_under(turned_light(greensboro.light, angle), [rotated(t, angle) for t in things], (180 + angle) % 360)
@@ -308,7 +308,7 @@ def test_a_low_skyline_beside_a_yard_costs_what_a_finer_sky_says(monkeypatch):
     assert prices[SKYLINE].kwh == pytest.approx(next(p.kwh for p in shade_costs(fine) if p.name == SKYLINE), abs=2)
 
 
-def test_threads_that_share_a_shade_get_what_each_would_alone():
+def test_shade_cache_is_thread_safe():
     """Prices are worked out beside the page's own figures, in one process: what one lets go the other still has."""
     things = {"objects": [WALL, TREE, HOUSE, POST]}
     names = [frozenset({thing["name"]}) for thing in things["objects"]] * 6
@@ -437,7 +437,7 @@ def test_trackers_stand_in_the_same_yard():
         ({**TREE, "light_bare": 1.4}, "light_bare", "share"),
     ],
 )
-def test_things_that_cannot_be(thing, path, words):
+def test_impossible_objects_are_refused(thing, path, words):
     with pytest.raises(BriefError, match=words) as refused:
         _ = fixed(yard={"objects": [thing]}).yard
     assert refused.value.path == f"yard.objects[0].{path}"
@@ -471,7 +471,7 @@ def test_a_thousand_things_are_refused_in_words():
         ({"kind": "series", "strings": [[1, 2, 3, 4], [5, 6, 7, 8]]}, "one string"),
     ],
 )
-def test_wirings_that_cannot_be(wiring, words):
+def test_impossible_wirings_are_refused(wiring, words):
     with pytest.raises(BriefError, match=words):
         fixed(yard=YARD, wiring=wiring).production()
 

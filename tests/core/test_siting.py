@@ -40,7 +40,7 @@ def shaded():
 # -- prices and what-ifs -------------------------------------------------------------------------------------------
 
 
-def test_prices_add_up_and_are_what_comes_back(shaded):
+def test_shade_costs_add_up_and_equal_what_removal_returns(shaded):
     report, prices = shade_report(shaded), shade_costs(shaded)
     assert sum(price.share for price in prices) == pytest.approx(report.loss)
     assert report.loss == pytest.approx(sum(report.loss_by_month))
@@ -52,7 +52,7 @@ def test_prices_add_up_and_are_what_comes_back(shaded):
     assert report.sun_hours[11] < report.sun_hours[5], "winter shade does not show in June"
 
 
-def test_cutting_less_returns_less(shaded):
+def test_cutting_less_returns_less_energy(shaded):
     gains = [what_if(shaded, with_thing(shaded.brief, "Walnut", height=h)).gain for h in (8.0, 5.0, 2.0)]
     assert 0 <= gains[0] < gains[1] < gains[2]
     thin = what_if(shaded, with_thing(shaded.brief, "Walnut", thinned=0.5)).gain
@@ -72,7 +72,7 @@ def test_cutting_less_returns_less(shaded):
         (lambda b: without_thing(b, "The array's own rows"), "set them farther apart"),
     ],
 )
-def test_changes_that_cannot_be(shaded, change, words):
+def test_impossible_changes_are_refused(shaded, change, words):
     with pytest.raises(BriefError, match=words):
         change(shaded.brief)
 
@@ -87,7 +87,7 @@ def test_properties_of_other_programs_are_left_out_and_told():
     assert held.notes == ("Properties that mean nothing here were left out: @id, source.",)
 
 
-def test_odd_files_are_refused_in_words_or_read():
+def test_fuzzed_files_are_refused_with_a_message_or_read():
     rng, whole, read = random.Random(3), write_yard_geojson(YARD["objects"]), 0
     for _ in range(1500):
         try:
@@ -182,7 +182,7 @@ def test_turning_away_from_the_equator_can_be_the_answer():
 @pytest.mark.parametrize(
     ("area", "words"), [([(0, 0), (1, 1)], "three corners"), ([(0, 0), (4, 4), (4, 0), (0, 4)], "cross itself")]
 )
-def test_areas_that_cannot_be(shaded, area, words):
+def test_impossible_areas_are_refused(shaded, area, words):
     with pytest.raises(BriefError, match=words):
         best_spots(shaded, 1, area=area)
 
@@ -233,6 +233,7 @@ def test_readings_by_hand_at_odd_angles():
     assert survey.stick_height(1.2, 1.8, 13.5, -5.0) == pytest.approx(10.1424, abs=1e-4)
     assert survey.true_azimuth(120, -7) == 113
     assert survey.magnetic_bearing(3, 10) == 353
+    assert survey.magnetic_bearing(350, -21) == 11
     assert survey.elevation_of(1.0, 20, 3.0) == pytest.approx(-5.7106, abs=1e-4)
 
 
@@ -247,19 +248,30 @@ def test_a_clinometer_level_and_on_a_slope():
 
 
 @pytest.mark.parametrize(
-    "wrong",
+    ("wrong", "path", "words"),
     [
-        lambda: survey.stick_height(0, 1, 1),
-        lambda: survey.stick_height(1, 1, 1, 60),
-        lambda: survey.clinometer_height(-3, 30, 1.6),
-        lambda: survey.clinometer_height(10, -30, 1.6),
-        lambda: survey.clinometer_height_on_slope(10, 10, 20),
-        lambda: survey.paced_distance(10, 0),
+        (lambda: survey.stick_height(0, 1, 1), "stick", "the stick must be more than 0"),
+        (lambda: survey.stick_height(1, -1, 1), "stick_shadow", "the stick's shadow must be more than 0"),
+        (lambda: survey.stick_height(1, 1, float("nan")), "shadow", "the shadow must be more than 0"),
+        (lambda: survey.stick_height(1, 1, 1, 60), "slope", "shade: check the sign"),
+        (lambda: survey.clinometer_height(-3, 30, 1.6), "distance", "the distance must be more than 0"),
+        (lambda: survey.clinometer_height(10, -30, 1.6), "angle", "puts the top under the ground"),
+        (lambda: survey.clinometer_height(10, 0, 0), "angle", "puts the top under the ground"),
+        *((lambda angle=angle: survey.clinometer_height(10, angle, 1.6), "angle", "under 90") for angle in (90, 120, -90, -100)),
+        *(
+            (lambda top=top, foot=foot: survey.clinometer_height_on_slope(10, top, foot), "foot_angle", "the foot must be seen")
+            for top, foot in ((10, 20), (10, 10), (90, 10), (120, 10), (10, -90), (10, -100))
+        ),
+        (lambda: survey.clinometer_height_on_slope(0, 20, 10), "distance", "more than 0"),
+        (lambda: survey.paced_distance(10, 0), "pace", "a pace must"),
+        (lambda: survey.paced_distance(-1, 0.7), "paces", "the number of paces must"),
+        (lambda: survey.elevation_of(3, 0), "distance", "more than 0"),
     ],
 )
-def test_readings_that_cannot_be(wrong):
-    with pytest.raises(BriefError):
+def test_impossible_readings_are_refused(wrong, path, words):
+    with pytest.raises(BriefError, match=words) as refused:
         wrong()
+    assert refused.value.path == path
 
 
 # -- files ---------------------------------------------------------------------------------------------------------
@@ -350,7 +362,7 @@ def test_an_outline_round_the_sky_of_its_own_post():
 
 
 @pytest.mark.parametrize("seed", range(3))
-def test_odd_briefs_are_refused_by_path_or_answered(greensboro, seed):
+def test_fuzzed_briefs_are_refused_by_path_or_answered(greensboro, seed):
     """Whatever stands in the keys about the yard and the array: a refusal with its path, or figures that hold together."""
     rng, answered, refused = random.Random(seed), 0, []
     whole = brief_data(

@@ -68,7 +68,7 @@ def test_tmy3_sums_to_the_manuals_figure_and_its_hours_are_shifted_to_their_star
     assert year.utc_offset == -5
 
 
-def test_hourly_csv_comes_back_as_it_was_written(year, hourly):
+def test_hourly_csv_round_trips(year, hourly):
     again = read_hourly(hourly.encode(), SITE)
     for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed"):
         np.testing.assert_allclose(getattr(again, name), getattr(year, name), atol=0.006)
@@ -150,7 +150,7 @@ def test_missing_columns_are_named(hourly, tmy3):
         (b"\xff\xfea", "not readable"),
     ],
 )
-def test_what_is_no_text_file_is_refused(data, said):
+def test_binary_files_are_refused(data, said):
     assert said in refusal(decode, data).message
 
 

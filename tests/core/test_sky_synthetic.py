@@ -74,7 +74,7 @@ def test_every_hour_closes_and_none_is_brighter_than_clouds_allow(synthetic):
     assert (year.ghi[~sun.up] == 0).all()
 
 
-def test_dirint_is_pvlibs_own(synthetic):
+def test_dirint_agrees_with_pvlib(synthetic):
     site, _, year = synthetic
     zenith = np.minimum(90 - sun_year(site, year.utc_offset).elevation, 89.9)
     times = pd.date_range("2023-01-01", periods=8760, freq="h")
@@ -129,7 +129,7 @@ def test_made_up_skies_turn_with_the_hemisphere():
 
 
 @given(st.floats(0.2, 0.62))
-def test_any_clearness_can_be_grown(share):
+def test_any_clearness_can_be_synthesised(share):
     site = Site(35.0, 0.0)
     sun = sun_year(site, 0)
     above = sun.dni_extra * np.maximum(sun.cos_zenith, 0)

@@ -25,7 +25,7 @@ def test_position_is_the_one_printed_by_reda_and_andreas():
     assert exact[0][0] == pytest.approx(50.11162, abs=1e-5)
 
 
-def test_the_years_hours_are_pvlibs_own(greensboro):
+def test_sun_positions_of_the_year_agree_with_pvlib(greensboro):
     import pandas as pd
 
     times = pd.date_range("2023-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5")
@@ -39,7 +39,7 @@ def test_clock_time_without_zone_is_the_places_own():
     assert summer.azimuth == pytest.approx(sun_at(GOLDEN, datetime(2026, 6, 21, 19, 0, tzinfo=UTC)).azimuth)
 
 
-def test_sunrise_and_sunset_agree_with_pvlibs_own_search():
+def test_sunrise_and_sunset_agree_with_pvlib():
     import pandas as pd
 
     site = Site(42.9, -6.1, 0, "Europe/Madrid")

@@ -92,7 +92,7 @@ def test_grid_price_mixes_own_use_and_export():
         (100.0, 250.0, "2.5 years"),
     ],
 )
-def test_odd_cases_are_answered_in_words(gain, cost, words):
+def test_payback_text_of_edge_cases(gain, cost, words):
     assert outcome(gain, cost, 0.0, PLAIN).payback_text == words
 
 

@@ -90,7 +90,7 @@ def test_the_demo_account_cannot_be_deleted(demo, client, settings):
     assert User.objects.filter(username="demo").exists()
 
 
-def test_leaving_deletes_everything_of_theirs_and_nothing_else(site, person, stranger):
+def test_deleting_an_account_deletes_its_rows_and_no_others(site, person, stranger):
     build_for(person)
     other = build_for(stranger)
     assert site.post("/account/delete/", {"word": "yes"}).status_code == 422
@@ -99,7 +99,7 @@ def test_leaving_deletes_everything_of_theirs_and_nothing_else(site, person, str
     assert list(Build.objects.all()) == [other]
 
 
-def test_pages_that_need_a_person_lead_to_the_door(client):
+def test_anonymous_requests_are_redirected_to_sign_in(client):
     answer = client.get("/account/")
     assert answer.status_code == 302
     assert answer["Location"].startswith("/account/sign-in/")

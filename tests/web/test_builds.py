@@ -22,13 +22,13 @@ POSTS = ["place/", "frame/", "tilt/", "worth/", "start/place/", "rename/", "copy
 
 
 @pytest.mark.parametrize("address", GETS)
-def test_another_persons_build_is_not_there_to_be_read(site, stranger, address):
+def test_another_owners_build_cannot_be_read(site, stranger, address):
     theirs = build_for(stranger)
     assert site.get(f"/builds/{theirs.pk}/{address}").status_code == 404
 
 
 @pytest.mark.parametrize("address", POSTS)
-def test_another_persons_build_cannot_be_changed(site, stranger, address):
+def test_another_owners_build_cannot_be_changed(site, stranger, address):
     theirs = build_for(stranger)
     before = brief_data(theirs)
     answer = site.post(f"/builds/{theirs.pk}/{address}", {"name": "mine now", "day": "5", "version": theirs.version})
@@ -38,7 +38,7 @@ def test_another_persons_build_cannot_be_changed(site, stranger, address):
     assert Build.objects.count() == 1
 
 
-def test_another_persons_row_cannot_be_removed_through_ones_own_build(site, build, stranger):
+def test_another_owners_row_cannot_be_removed_through_ones_own_build(site, build, stranger):
     theirs = build_for(stranger)
     row = theirs.options.create(name="Theirs", mount={"kind": "fixed", "tilt": 10.0})
     assert site.post(f"/builds/{build.pk}/worth/rows/{row.pk}/delete/").status_code == 404
@@ -46,11 +46,11 @@ def test_another_persons_row_cannot_be_removed_through_ones_own_build(site, buil
 
 
 @pytest.mark.parametrize("address", [*GETS, "tilt/?part=answer"])
-def test_without_a_person_every_page_leads_to_the_door(client, build, address):
+def test_anonymous_requests_are_redirected_to_sign_in(client, build, address):
     assert client.get(f"/builds/{build.pk}/{address}").status_code == 302
 
 
-def test_htmx_is_told_that_the_session_is_over(client, build):
+def test_expired_sessions_get_401_for_htmx(client, build):
     assert client.post(f"/builds/{build.pk}/tilt/", {}, headers={"HX-Request": "true"}).status_code == 401
 
 
@@ -93,7 +93,7 @@ def test_rename_copy_throw_away_and_take_back(site, build, person):
     assert Build.objects.of(person).count() == 2
 
 
-def test_a_copy_leads_its_own_life(site, build, fill):
+def test_copies_are_independent(site, build, fill):
     site.post(f"/builds/{build.pk}/copy/")
     twin = Build.objects.exclude(pk=build.pk).get()
     fill(twin, "tilt", settings="4")

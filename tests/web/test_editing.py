@@ -24,7 +24,7 @@ def refused(answer, field: str) -> str:
     return rest.partition(">")[2].partition("</span>")[0].strip()
 
 
-def test_a_change_comes_back_as_the_new_answer(build, fill):
+def test_a_save_is_answered_and_the_new_figures_follow(build, fill):
     answer = fill(build, "tilt", settings="4")
     page = answer.content.decode()
     assert "Move it 4 times a year" in page
@@ -45,12 +45,12 @@ def test_an_unchanged_form_changes_nothing(build, fill):
 @pytest.mark.parametrize(
     ("station", "field"), [("tilt", "settings"), ("tilt", "people"), ("frame", "rows"), ("frame", "power"), ("worth", "life")]
 )
-def test_what_is_no_finite_number_is_refused(build, fill, station, field, typed):
+def test_non_finite_numbers_are_refused_by_every_form(build, fill, station, field, typed):
     assert refused(fill(build, station, **{field: typed}), field).startswith("Give a")
 
 
 @pytest.mark.parametrize("seed", range(3))
-def test_odd_answers_never_end_in_an_error_page(build, fill, seed):
+def test_fuzzed_answers_never_cause_a_server_error(build, fill, seed):
     rng = random.Random(seed)
     typed = [str(value) for value in ODD if not isinstance(value, list | dict)] + ["\x00", "<b>", "12;13", "9" * 400]
     fields = {

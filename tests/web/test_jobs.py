@@ -38,7 +38,7 @@ def state(job: Job) -> str:
     return job.state
 
 
-def test_the_same_question_is_one_job(build, person, kind):
+def test_submitting_is_idempotent_by_digest(build, person, kind):
     kind(lambda job, report: None)
     one, two = submitted(person, build=build), submitted(person, build=build)
     assert one.pk == two.pk
@@ -46,7 +46,7 @@ def test_the_same_question_is_one_job(build, person, kind):
     assert state(one) == State.CANCELLED, "the same question about an older state is not wanted any more"
 
 
-def test_a_job_runs_once_however_often_it_is_sent(person, kind):
+def test_duplicate_messages_run_a_job_once(person, kind):
     runs = []
     kind(lambda job, report: runs.append(job.pk))
     job = submitted(person)
@@ -130,7 +130,7 @@ def test_a_persons_queue_is_bounded(person, stranger, kind):
     submitted(stranger, "room of their own")
 
 
-def test_what_a_dead_worker_left_is_taken_again_once_then_given_up(person, kind):
+def test_stale_jobs_are_retried_once_then_given_up(person, kind):
     runs = []
     kind(lambda job, report: runs.append(job.attempt))
     job = submitted(person)
@@ -152,7 +152,7 @@ def test_what_a_dead_worker_left_is_taken_again_once_then_given_up(person, kind)
     assert runs == []
 
 
-def test_a_worker_thought_dead_cannot_overwrite_anothers_work(person, kind):
+def test_late_worker_cannot_overwrite_a_retried_job(person, kind):
     kind(lambda job, report: None)
     job = submitted(person)
     slow = queue.claim(job.pk)
@@ -166,7 +166,7 @@ def test_a_worker_thought_dead_cannot_overwrite_anothers_work(person, kind):
     assert state(job) == State.DONE
 
 
-def test_what_the_broker_lost_is_sent_again(person, kind, monkeypatch):
+def test_lost_messages_are_sent_again(person, kind, monkeypatch):
     kind(lambda job, report: None)
     sent = []
     monkeypatch.setattr(queue, "send", sent.append)

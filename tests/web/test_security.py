@@ -119,7 +119,7 @@ def test_a_database_that_is_away_before_the_person_is_known_gives_the_same_page(
     assert site.get(f"/builds/{build.pk}/tilt/").status_code == 200
 
 
-def test_a_wrong_query_is_not_taken_for_an_absent_database(site, build, monkeypatch):
+def test_programming_errors_are_not_shown_as_an_absent_database(site, build, monkeypatch):
     def wrong(*args, **kwargs):
         raise OperationalError(1054, "Unknown column")
 

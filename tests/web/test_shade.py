@@ -96,7 +96,7 @@ def test_lengths_are_read_as_people_write_them(build, put):
         ({"slope": 60}, "from 0 to 45"),
     ],
 )
-def test_what_cannot_be_is_refused_by_name_and_nothing_changes(build, put, changes, words):
+def test_impossible_objects_are_refused_by_name_and_nothing_changes(build, put, changes, words):
     before = brief_data(reread(build))
     answer = put(**changes)
     assert words in answer.content.decode().replace("&#x27;", "'").replace("&quot;", '"')
@@ -105,7 +105,7 @@ def test_what_cannot_be_is_refused_by_name_and_nothing_changes(build, put, chang
 
 
 @pytest.mark.parametrize("document", ["", "hello", "[]", '{"objects": 5}', '{"else": 1}', "{" * 4000, '{"objects": [5]}', "null"])
-def test_documents_that_are_none(site, build, document):
+def test_texts_that_are_no_document_are_refused(site, build, document):
     answer = site.post(
         f"/builds/{build.pk}/shade/", {"document": document, "version": build.version}, headers={"HX-Request": "true"}
     )
@@ -114,7 +114,7 @@ def test_documents_that_are_none(site, build, document):
 
 
 @pytest.mark.parametrize("seed", range(4))
-def test_odd_documents_are_refused_in_words_or_taken(site, build, seed):
+def test_fuzzed_documents_never_cause_a_server_error(site, build, seed):
     """Forty documents each with something odd in it: no error page, and what is saved can be shown."""
     rng, address = random.Random(seed), f"/builds/{build.pk}/shade/"
     outcomes = set()
@@ -148,7 +148,7 @@ def test_odd_documents_are_refused_in_words_or_taken(site, build, seed):
         ({"wiring": []}, "Wiring: did not arrive whole"),
     ],
 )
-def test_numbers_that_are_none(build, put, changes, words):
+def test_non_finite_numbers_are_refused(build, put, changes, words):
     answer = put(**changes)
     assert words in answer.content.decode().replace("&#x27;", "'")
 
@@ -178,7 +178,7 @@ def test_a_second_tab_is_told_by_name_what_the_other_did(build, put):
     assert [thing["name"] for thing in reread(build).yard.obstacles][-1] == "Pole"
 
 
-def test_every_brief_comes_back_as_it_went(person, build, put):
+def test_briefs_round_trip_through_a_build(person, build, put):
     put(
         skyline=[
             {"azimuth": 91.2, "elevation": 4, "kind": "leafy", "bearing": 90, "declination": 1.2},
@@ -222,7 +222,7 @@ def test_the_sentence_says_what_the_shade_changed(site, person):
     assert "Shade leaves" in words
 
 
-def test_figures_of_a_draft_leave_the_build_alone(site, build):
+def test_draft_figures_do_not_change_the_build(site, build):
     before = brief_data(reread(build))
     draft = json.dumps({**document_of(build), "x": -3.0, "y": 1.0})
     answer = site.post(f"/builds/{build.pk}/shade/figures/", {"document": draft}).json()
@@ -393,7 +393,7 @@ PAGES = (
 POSTS = ("", "figures/", "what-if/", "measure/", "field/", "picture/", "skyline.csv", "yard.geojson")
 
 
-def test_another_persons_yard_is_not_there(client, stranger, build):
+def test_another_owners_yard_is_not_found(client, stranger, build):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     before = brief_data(reread(build))
     for page in PAGES:

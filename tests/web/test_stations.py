@@ -36,7 +36,7 @@ def reread(build: Build) -> Build:
 
 
 @station
-def test_a_page_of_ones_own(site, build, station):
+def test_own_station_page_renders(site, build, station):
     page = site.get(address(build, station.key))
     assert page.status_code == 200
     text = page.content.decode()
@@ -49,7 +49,7 @@ def test_a_page_of_ones_own(site, build, station):
 
 
 @station
-def test_another_persons_station_is_not_there(client, build, stranger, station):
+def test_another_owners_station_is_not_found(client, build, stranger, station):
     before = Results(reread(build)).brief
     assert client.get(address(build, station.key)).status_code == 302, "without a person every page leads to the door"
     assert client.post(address(build, station.key), {}, headers=HTMX).status_code == 401, "and htmx is told"
@@ -120,7 +120,7 @@ def test_no_transaction_is_held_while_a_draft_is_checked(build, fill, station, m
 
 @station
 @pytest.mark.parametrize("seed", range(3))
-def test_odd_values_are_refused_or_taken(build, fill, station, seed):
+def test_fuzzed_values_never_cause_a_server_error(build, fill, station, seed):
     rng = random.Random(f"{station.key} {seed}")
     form = station.form(reread(build))
     for _ in range(6):
@@ -215,7 +215,7 @@ def test_a_price_or_a_note_recomputes_no_plan(build, fill, monkeypatch):
     assert {"make_plans", "tilt_surface"} <= set(counted)
 
 
-def test_another_persons_job_cannot_be_cancelled(client, build, stranger, site):
+def test_another_owners_job_cannot_be_cancelled(client, build, stranger, site):
     site.get(f"/builds/{build.pk}/shade/prices/")
     job = Job.objects.get()
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
@@ -224,7 +224,7 @@ def test_another_persons_job_cannot_be_cancelled(client, build, stranger, site):
     assert job.state == Job.State.WAITING
 
 
-def test_what_must_be_unique_is(build):
+def test_unique_constraints_hold(build):
     from django.db import IntegrityError, transaction
 
     for part in registry.parts():

@@ -107,7 +107,12 @@ class StationView(SignedIn, View):
             response = render(request, "builds/_refused.html", {"build": saved.build, "form": saved.form})
             response["HX-Reswap"] = "none"
             return response
-        context = {"build": saved.build, "form": saved.form, "rail": rail(saved.build, self.key), "saved_template": self.saved_template}
+        context = {
+            "build": saved.build,
+            "form": saved.form,
+            "rail": rail(saved.build, self.key),
+            "saved_template": self.saved_template,
+        }
         response = render(request, "builds/_saved.html", context)
         response["HX-Reswap"], response["HX-Trigger"] = "none", "figures-stale"
         return response

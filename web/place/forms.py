@@ -14,7 +14,6 @@ from sundial.sky.made_up import CLIMATES
 from sundial.zones import zone_at
 from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
 from web.builds.models import UNITS, Build
-from web.builds.results import Results
 from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
@@ -185,6 +184,7 @@ class PlaceForm(GoalForm):
 
     def _file_kind(self, place: Any) -> str:
         return getattr(self, "upload_kind", None) or sniff(bytes(place.file_data or b""))
+
 
 class PlaceStep(PlaceForm):
     """The first step of a new build."""

@@ -1,0 +1,418 @@
+"""The verdict and its swings on ways priced by hand: no year is computed, so every branch and every sum can be looked at."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from types import SimpleNamespace
+from typing import Any
+
+import pytest
+
+from sundial.brief.model import OptionBrief, PlanBrief, SteppedMount, WorthBrief
+from sundial.money.finance import Terms, grid_price, outcome
+from sundial.money.uncertainty import Spread
+from sundial.worth import verdict as told
+from sundial.worth.comparison import Comparison, SamePanels, Way, WayEnergy, Ways, compare
+from sundial.worth.report import worth_report
+from sundial.worth.verdict import swings, verdict
+
+BUY, SELL, OWN = 0.24, 0.06, 0.45
+TERMS = Terms(life=20, interest=0.04, price_growth=0.01, ageing=0.005, price=grid_price(BUY, SELL, OWN))
+
+
+def study(own: float = OWN, terms: Terms = TERMS, count_hours: bool = True, synthetic: bool = False, **brief: Any) -> Any:
+    use = SimpleNamespace(import_price=BUY, export_price=SELL, own_share=own)
+    plan = PlanBrief(minutes_per_move=15.0, people=2, value_of_hour=20.0)
+    worth = WorthBrief(panel_cost=165.0, count_hours=count_hours)
+    mount = SteppedMount(kind="stepped", tilts=[10.0, 60.0])
+    panel = SimpleNamespace(area=1.95)
+    return SimpleNamespace(
+        brief=SimpleNamespace(**{"use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], **brief}),
+        terms=terms,
+        effort=SimpleNamespace(value_of_hour=20.0),
+        weather=SimpleNamespace(synthetic=synthetic),
+        array=SimpleNamespace(count=8, panel=panel),
+    )
+
+
+def way(kind: str, extra: float, cost: float | None, npv: float | None = None, **changes: Any) -> Way:
+    """A row; ``npv`` replaces what the sum would give."""
+    money = outcome(extra, cost, changes.get("upkeep", 0.0), TERMS)
+    if npv is not None:
+        money = replace(money, npv=npv)
+    usual: dict[str, Any] = {
+        "key": kind, "kind": kind, "name": kind.replace("-", " ").capitalize(), "energy": 3000.0 + extra, "irradiation": 1500.0,
+        "gain": extra / 3000, "extra_kwh": extra, "extra_cost": cost, "upkeep": 0.0, "minutes": 0.0, "moves": 0,
+        "drive_consumption": 0.0, "tilt": None, "money": money, "spread": Spread((extra - 50, extra + 50), None),
+        "same_as_panels": None,
+    }  # fmt: skip
+    return Way(**{**usual, **changes})
+
+
+BASE = way("yours", 0.0, 0.0)
+
+
+def said(*rows: Way, currency: str = "", **about: Any) -> told.Verdict:
+    return verdict(study(**about), Comparison(BASE, rows), currency)
+
+
+# -- swings --------------------------------------------------------------------------------------------------------
+
+
+def present_value(
+    gain: float = 400, cost: float = 900, price: float = TERMS.price, growth: float = 0.01, life: int = 20,
+    interest: float = 0.04, yearly: float = 45.0,
+) -> float:  # fmt: skip
+    """Written out year by year, without the core's sum."""
+    return sum((gain * 0.995**n * price * (1 + growth) ** n - yearly) / (1 + interest) ** (n + 1) for n in range(life)) - cost
+
+
+def test_each_swing_moves_one_input_by_what_it_says():
+    one = way("two-axis", 400.0, 900.0, upkeep=15.0, minutes=90.0, spread=Spread((310.0, 480.0), None))
+    found = {s.name: (s.low, s.high, s.npv_low, s.npv_high) for s in swings(study(), one)}
+
+    def price(buy=BUY, sell=SELL, own=OWN):
+        return buy * own + sell * (1 - own)
+
+    expected = {
+        "Extra energy": ("310 kWh", "480 kWh", present_value(310), present_value(480)),
+        "Import price": ("0.20", "0.28", present_value(price=price(0.204)), present_value(price=price(0.276))),
+        "Export price": ("0.01", "0.11", present_value(price=price(sell=0.01)), present_value(price=price(sell=0.11))),
+        "Own share": ("30%", "60%", present_value(price=price(own=0.3)), present_value(price=price(own=0.6))),
+        "Life": ("15 years", "25 years", present_value(life=15), present_value(life=25)),
+        "Interest": ("6.0%", "2.0%", present_value(interest=0.06), present_value(interest=0.02)),
+        "Price growth": ("-1.0%", "+3.0%", present_value(growth=-0.01), present_value(growth=0.03)),
+        "Extra cost": ("1080", "720", present_value(cost=1080), present_value(cost=720)),
+        "Upkeep and work": ("68", "22", present_value(yearly=67.5), present_value(yearly=22.5)),
+    }
+    assert set(found) == set(expected)
+    for name, (low, high, npv_low, npv_high) in expected.items():
+        assert found[name][:2] == (low, high), name
+        assert found[name][2:] == pytest.approx((npv_low, npv_high), abs=1e-6), name
+    widths = [s.width for s in swings(study(), one)]
+    assert widths == sorted(widths, reverse=True)
+    assert widths[0] == pytest.approx(max(abs(high - low) for *_, low, high in expected.values()))
+
+
+def test_swings_stop_at_what_is_possible():
+    one = way("two-axis", 400.0, 900.0)
+
+    def ends(name, **about):
+        return next((s.low, s.high) for s in swings(study(**about), one) if s.name == name)
+
+    assert ends("Own share", own=0.95) == ("80%", "100%")
+    assert ends("Own share", own=0.05) == ("0%", "20%")
+    assert ends("Life", terms=replace(TERMS, life=3)) == ("1 years", "8 years")
+    assert ends("Interest", terms=replace(TERMS, interest=-0.49)) == ("-47.0%", "-50.0%")
+    low_life = next(s for s in swings(study(terms=replace(TERMS, life=3)), one) if s.name == "Life")
+    assert low_life.npv_low == pytest.approx(present_value(life=1, yearly=0.0))
+    full = next(s for s in swings(study(own=0.95), one) if s.name == "Own share")
+    assert full.npv_high == pytest.approx(present_value(price=BUY, yearly=0.0))
+    none = next(s for s in swings(study(own=0.05), one) if s.name == "Own share")
+    assert none.npv_low == pytest.approx(present_value(price=SELL, yearly=0.0))
+
+
+def test_only_what_there_is_swings():
+    names = {s.name for s in swings(study(count_hours=False), way("two-axis", 400.0, 0.0, minutes=90.0))}
+    assert not {"Extra cost", "Upkeep and work"} & names
+    assert "Upkeep and work" in {s.name for s in swings(study(), way("two-axis", 400.0, 0.0, minutes=90.0))}
+    upkeep = next(s for s in swings(study(count_hours=False), way("two-axis", 1.0, 9.0, upkeep=40.0)) if s.name.startswith("Up"))
+    assert (upkeep.low, upkeep.high) == ("60", "20")
+    assert swings(study(), way("two-axis", 400.0, None)) == []
+
+
+# -- the verdict ---------------------------------------------------------------------------------------------------
+
+RESTS = "Rests on 0.14 for one more kWh (45% used on the spot), 20 years and 4% interest"
+
+
+def test_hand_moves_that_pay_are_the_headline():
+    two = way("two-moves", 120.0, 0.0, 200.0, moves=2, minutes=60.0)
+    four = way("four-moves", 140.0, 0.0, 245.0, moves=4, minutes=120.0)
+    found = said(way("flat", -200.0, 0.0, -300.0), two, four)
+    assert found.headline == "Two moves a year pay: +120 kWh for 60 minutes of work a year."
+    assert found.sentences == (
+        "4 moves instead of 2 would add 20 kWh more.",
+        "Eight years in ten “Two moves” gives 70 to 170 kWh more.",
+        RESTS + "; its weakest number is the upkeep and work.",
+    )
+    assert found.focus is two
+
+
+def test_the_fewest_moves_that_keep_four_fifths_of_the_money():
+    def chosen(*npvs, extra=100.0):
+        rows = [way("stepped", extra, 0.0, npv, moves=moves) for moves, npv in zip((2, 4, 12), npvs, strict=True)]
+        return told._fewest_moves(rows).moves
+
+    assert chosen(80.0, 100.0, 90.0) == 2
+    assert chosen(79.0, 100.0, 90.0) == 4
+    assert chosen(50.0, 79.0, 100.0) == 12
+    assert chosen(-5.0, -1.0, -9.0) == 4, "nothing pays: the one that loses least"
+    assert chosen(0.0, -1.0, -9.0) == 2
+    assert chosen(5.0, 9.0, 1.0, extra=0.0) == 4, "nothing is gained"
+    assert told._fewest_moves([]) is None
+    unpriced = [way("stepped", extra, None, moves=moves) for extra, moves in ((69.0, 1), (70.0, 2), (100.0, 4), (90.0, 12))]
+    assert told._fewest_moves(unpriced).moves == 2
+    assert told._fewest_moves([*unpriced, way("stepped", 5.0, 0.0, 1.0, moves=9)]).moves == 9, "what is priced goes first"
+
+
+def test_the_best_is_the_most_money_then_the_most_energy():
+    dear, cheap = way("two-axis", 500.0, 2000.0, -900.0), way("one-axis", 300.0, 100.0, -20.0)
+    even = way("fixed", 10.0, 10.0, 0.0)
+    assert told._best([dear, cheap]) is cheap
+    assert told._best([dear, cheap, even]) is even
+    assert told._best([dear, way("two-axis", 900.0, None)]) is dear
+    assert told._best([way("two-axis", 300.0, None), way("two-axis", 310.0, None)]).extra_kwh == 310
+    assert told._best([]) is None
+
+
+@pytest.mark.parametrize(
+    ("focus", "is_hand", "words"),
+    [
+        (None, False, "Stay with “Yours”: nothing here earns back what it costs."),
+        (way("two-moves", 120.4, 0.0, moves=2), True, "Two moves a year pay: +120 kWh."),
+        (way("four-moves", 99.6, 0.0, moves=4, minutes=48.0), True,
+         "Four moves a year pay: +100 kWh for 48 minutes of work a year."),
+        (way("twelve-moves", 99.6, 0.0, moves=12), True, "Twelve moves a year pay: +100 kWh."),
+        (way("stepped", 99.6, 0.0, moves=3), True, "3 moves a year pay: +100 kWh."),
+        (way("best-fixed", 55.0, 0.0, tilt=33.4), False,
+         "Just change the angle: “Best fixed” (33°) gives +55 kWh a year."),
+        (way("best-fixed", 55.0, 0.0), False, "Just change the angle: “Best fixed” gives +55 kWh a year."),
+        (way("one-axis", 300.0, 100.0, tilt=0.0), False, "“One axis” pays: +300 kWh a year, back in 2.4 years."),
+        (way("stepped", 300.0, 100.0, moves=2), False, "“Stepped” pays: +300 kWh a year, back in 2.4 years."),
+    ],
+)  # fmt: skip
+def test_headlines(focus, is_hand, words):
+    assert told._headline(BASE, focus if is_hand else None, focus) == words
+
+
+@pytest.mark.parametrize(
+    ("hand", "words"),
+    [
+        (way("two-moves", 100.4, None, moves=2),
+         "Moving by hand (2 times a year) adds 100 kWh; it may cost at most € 200."),
+        (way("two-moves", 100.4, 50.0, 1.0, moves=2, minutes=59.6),
+         "Moving by hand 2 times a year also pays: +100 kWh for 60 minutes."),
+        (way("two-moves", 100.4, 50.0, 0.0, moves=2, minutes=59.6),
+         "Moving by hand does not pay here: +100 kWh for 60 minutes a year."),
+    ],
+)  # fmt: skip
+def test_sentences_about_moving_by_hand(hand, words):
+    assert hand.money.break_even_cost == pytest.approx(present_value(100.4, 0.0, yearly=0.0))
+    assert told._hand_sentence(hand, "€") == words
+
+
+def panels(count: int, cost: float | None) -> SamePanels:
+    return SamePanels(count - 0.5, count, cost, count * 1.95)
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"same_as_panels": None}, "“Two axis” gives no more than the base here."),
+        ({"same_as_panels": panels(1, 165.0)},
+         "“Two axis” gives +400 kWh, as one more panel on the same frame would for a fifth of its price: "
+         "it makes sense only where there is no room for them."),
+        ({"same_as_panels": panels(3, 900.0)},
+         "“Two axis” gives +400 kWh, as 3 more panels on the same frame would, and costs less than they do."),
+        ({"same_as_panels": panels(3, 899.0)},
+         "“Two axis” gives +400 kWh, as 3 more panels on the same frame would for most of its price: "
+         "it makes sense only where there is no room for them."),
+        ({"same_as_panels": panels(3, None)},
+         "“Two axis” gives +400 kWh, as 3 more panels on the same frame would; "
+         "give the price of one more panel to see which is cheaper."),
+        ({"same_as_panels": panels(3, 495.0), "extra_cost": None},
+         "“Two axis” gives +400 kWh, as 3 more panels on the same frame would; "
+         "it may cost at most 799 before it stops paying (give its price to settle it)."),
+    ],
+)  # fmt: skip
+def test_sentences_about_trackers(changes, words):
+    one = way("two-axis", 400.0, 900.0)
+    assert told._tracker_sentence(replace(one, **changes), "") == words
+
+
+def test_a_tracker_that_loses_may_cost_nothing():
+    one = replace(way("two-axis", 400.0, None, upkeep=500.0), same_as_panels=panels(2, 1.0))
+    assert "it may cost at most € 0 before" in told._tracker_sentence(one, "€")
+
+
+@pytest.mark.parametrize(
+    ("share", "words"),
+    [(0.1, "a fifth"), (0.22, "a fifth"), (0.2201, "a quarter"), (0.29, "a quarter"), (0.2901, "a third"), (0.4, "a third"),
+     (0.4001, "half"), (0.58, "half"), (0.5801, "two thirds"), (0.8, "two thirds"), (0.8001, "most")],
+)  # fmt: skip
+def test_parts_in_words(share, words):
+    assert told._part(share) == words
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "meet"),
+    [((0.0, 10.0), (9.0, 20.0), True), ((9.0, 20.0), (0.0, 10.0), True), ((0.0, 10.0), (10.0, 20.0), False),
+     ((10.0, 20.0), (0.0, 10.0), False), ((0.0, 9.0), (4.0, 5.0), True), (None, (0.0, 1.0), False), ((0.0, 1.0), None, False)],
+)  # fmt: skip
+def test_ranges_overlap(one, other, meet):
+    a, b = (way("fixed", 10.0, 0.0, spread=Spread((0.0, 1.0), npv)) for npv in (one, other))
+    assert told._overlap(a, b) is meet
+
+
+def test_the_simplest_way_that_keeps_four_fifths_is_chosen():
+    still = way("best-fixed", 60.0, 0.0, 80.0, tilt=40.0)
+    hand = way("two-moves", 100.0, 0.0, 90.0, moves=2, minutes=30.0)
+    axis = way("one-axis", 300.0, 300.0, 100.0, same_as_panels=panels(1, 165.0))
+    found = said(still, hand, axis, currency="€")
+    assert found.headline == "Just change the angle: “Best fixed” (40°) gives +60 kWh a year."
+    assert found.sentences[:3] == (
+        "Moving by hand 2 times a year also pays: +100 kWh for 30 minutes.",
+        "“One axis” gives +300 kWh, as one more panel on the same frame would for half of its price: "
+        "it makes sense only where there is no room for them.",
+        "Eight years in ten “Best fixed” gives 10 to 110 kWh more.",
+    )
+    assert found.sentences[3].startswith("Rests on € 0.14 for one more kWh (45% used")
+    assert found.focus is still
+    less = replace(still, money=replace(still.money, npv=79.0))
+    assert said(less, hand, axis).focus is hand
+    assert said(less, replace(hand, money=replace(hand.money, npv=79.0)), axis).focus is axis
+    tiny = replace(still, extra_kwh=0.9)
+    assert said(tiny, hand, axis).focus is hand, "less than one kWh is no gain"
+    assert said(replace(still, extra_kwh=1.0), hand, axis).focus.extra_kwh == 1.0
+
+
+def test_what_is_a_hand_plan_what_stands_still_and_what_tracks():
+    own = way("stepped", 110.0, 0.0, 100.0, moves=3, name="A-frame")
+    axis = way("one-axis-hand", 350.0, 0.0, 90.0, moves=2, same_as_panels=panels(1, 1.0))
+    assert said(own).headline == "3 moves a year pay: +110 kWh."
+    assert said(way("stepped", 110.0, 0.0, 100.0)).headline.startswith("Stay with"), "without moves it is no hand plan"
+    alone = said(axis)
+    assert alone.headline == f"“One axis hand” pays: +350 kWh a year, back in {axis.money.payback_text}."
+    assert said(way("own-axis", 50.0, 0.0, 9.0)).headline.startswith("“Own axis” pays")
+    for kind in ("flat", "best-fixed", "fixed", "yours"):
+        assert said(way(kind, 20.0, 0.0, 5.0)).headline.startswith("Just change the angle"), kind
+    more = way("more-panels", 900.0, 0.0, 900.0, panels_only=True, moves=2)
+    assert said(more).headline.startswith("Stay with"), "panels are no way of holding them"
+
+
+def test_overlapping_ranges_have_no_clear_winner():
+    still = way("best-fixed", 60.0, 0.0, 90.0, spread=Spread((50.0, 70.0), (60.0, 120.0)))
+    hand = way("two-moves", 100.0, 0.0, 100.0, moves=2, spread=Spread((80.0, 120.0), (70.0, 130.0)))
+    sentence = "No clear winner between “Best fixed” and “Two moves”: their ranges overlap."
+    assert sentence in said(still, hand).sentences
+    apart = replace(hand, spread=Spread((80.0, 120.0), (121.0, 130.0)))
+    assert sentence not in said(still, apart).sentences
+    losing = replace(hand, money=replace(hand.money, npv=0.0))
+    assert sentence not in said(still, losing).sentences, "a way that does not pay wins nothing"
+
+
+def test_where_nothing_pays_the_tracker_is_still_shown():
+    hand = way("two-moves", 0.9, 10.0, -8.0, moves=2)
+    axis = way("one-axis", 300.0, 5000.0, -4000.0, same_as_panels=panels(1, 165.0))
+    found = said(hand, axis)
+    assert found.headline == "Stay with “Yours”: nothing here earns back what it costs."
+    assert len(found.sentences) == 3
+    assert found.sentences[1] == "Eight years in ten “One axis” gives 250 to 350 kWh more."
+    assert found.focus is axis
+    unpriced = said(way("one-axis", 300.0, None, same_as_panels=panels(1, 165.0)))
+    assert unpriced.focus is None
+    assert unpriced.sentences[-1] == RESTS + "."
+    assert said().sentences == (RESTS + ".",)
+    only_hand = said(hand)
+    assert only_hand.focus is hand
+    assert only_hand.sentences == (RESTS + "; its weakest number is the extra energy.",)
+
+
+def test_a_grown_sky_is_told():
+    assert said(synthetic=True).sentences[-1] == (
+        RESTS + " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)."
+    )
+
+
+# -- pricing -------------------------------------------------------------------------------------------------------
+
+MADE = Ways(
+    WayEnergy("yours", "Your angle now", 3000.0, 1500.0, tilt=30.0),
+    (
+        WayEnergy("flat", "Flat", 2700.0, 1350.0, tilt=0.0),
+        WayEnergy("yours", "Your angle now", 3000.0, 1500.0, tilt=30.0),
+        WayEnergy("two-moves", "Two settings a year", 3120.0, 1560.0, moves=2),
+        WayEnergy("two-axis", "Two axes", 3900.0, 1990.0, drive_consumption=12.0),
+    ),
+    ((2, WayEnergy("stepped", "A-frame", 3090.0, 1545.0, moves=4)), (3, WayEnergy("fixed", "Wall", 2000.0, 990.0, tilt=70.0))),
+)
+OPTIONS = [
+    OptionBrief(row="two-axis", extra_cost=2100.0, upkeep=40.0, name="Big pole"),
+    OptionBrief(row="one-axis", off=True),
+    OptionBrief(name="A-frame", mount=SteppedMount(kind="stepped", tilts=[20.0, 50.0]), extra_cost=120.0, minutes_per_move=5.0),
+    OptionBrief(name="Wall", mount=SteppedMount(kind="stepped", tilts=[20.0, 50.0])),
+]
+
+
+def test_every_way_is_priced_against_the_base():
+    one = study(options=OPTIONS)
+    found = compare(one, MADE)
+    assert (found.base.extra_kwh, found.base.extra_cost, found.base.gain) == (0.0, 0.0, 0.0)
+    assert found.off == ("one-axis",)
+    assert [row.key for row in found.rows] == ["flat", "yours", "two-moves", "two-axis", "added-2", "added-3", "more-panels"]
+    flat, yours, hand, pole, frame, wall, more = found.rows
+    assert [row.extra_kwh for row in found.rows] == [-300, 0, 120, 900, 90, -1000, 1125]
+    assert [row.gain for row in found.rows] == pytest.approx([-0.1, 0, 0.04, 0.3, 0.03, -1 / 3, 0.375])
+    assert [row.extra_cost for row in found.rows] == [0.0, 0.0, 0.0, 2100.0, 120.0, None, 495.0]
+    assert [row.minutes for row in found.rows] == [0, 0, 60, 0, 20, 0, 0]
+    assert [row.upkeep for row in found.rows] == [0, 0, 0, 40, 0, 0, 0]
+    assert [row.name for row in found.rows] == [
+        "Flat", "Your angle now", "Two settings a year", "Big pole", "A-frame", "Wall",
+        "No moving parts: 3 more panels at the base tilt",
+    ]  # fmt: skip
+    assert (pole.drive_consumption, pole.irradiation, pole.energy, pole.tilt) == (12.0, 1990.0, 3900.0, None)
+    assert (flat.tilt, yours.tilt, wall.tilt, more.tilt) == (0.0, 30.0, 70.0, 30.0)
+    assert hand.kwh_per_hour == 120.0 and frame.kwh_per_hour == 270.0 and pole.kwh_per_hour is None
+    # An hour costs 20: an hour by hand, a third of one at the A-frame; the pole has its upkeep.
+    assert hand.money == outcome(120.0, 0.0, 20.0, TERMS)
+    assert frame.money == outcome(90.0, 120.0, 20 / 60 * 20.0, TERMS)
+    assert pole.money == outcome(900.0, 2100.0, 40.0, TERMS)
+    assert wall.money.npv is None
+    assert more.money == outcome(1125.0, 495.0, 0.0, TERMS)
+    assert more.energy == 4125.0 and more.irradiation == 1500.0 and more.panels_only and not pole.panels_only
+    assert pole.same_as_panels == SamePanels(2.4, 3, 495.0, pytest.approx(5.85))
+    assert more.same_as_panels == pole.same_as_panels
+    assert flat.same_as_panels is None and wall.same_as_panels is None
+    free = compare(study(options=OPTIONS, count_hours=False), MADE)
+    assert free.row("two-moves").money == outcome(120.0, 0.0, 0.0, TERMS)
+    assert found.row("nothing") is None
+
+
+def test_moves_cost_nothing_extra_only_on_a_frame_that_has_holes():
+    from sundial.brief.model import FixedMount
+
+    fixed = compare(study(mount=FixedMount(kind="fixed", tilt=30.0)), replace(MADE, added=()))
+    assert fixed.row("two-moves").extra_cost is None
+    assert fixed.row("flat").extra_cost == 0.0
+    assert fixed.row("two-axis").extra_cost is None, "an option for it has no price yet"
+    asked = compare(
+        study(options=[OptionBrief(row="two-moves", extra_cost=33.0), OptionBrief(row="more-panels", off=True)]),
+        replace(MADE, added=()),
+    )
+    assert asked.row("two-moves").extra_cost == 33.0
+    assert asked.row("more-panels") is None and asked.off == ("more-panels",)
+
+
+def test_nothing_to_give_needs_no_panels():
+    less = replace(MADE, standard=MADE.standard[:2], added=())
+    assert compare(study(), less).row("more-panels") is None
+    one = compare(study(), replace(MADE, standard=MADE.standard[:3], added=()))
+    assert one.row("more-panels").name == "No moving parts: 1 more panel at the base tilt"
+    dark = replace(MADE, base=replace(MADE.base, energy=0.0), added=())
+    assert all(row.gain == 0.0 for row in compare(study(), dark).rows)
+    unpriced = compare(study(worth=WorthBrief()), replace(MADE, added=()))
+    assert unpriced.row("more-panels").extra_cost is None and unpriced.row("more-panels").money.npv is None
+
+
+def test_the_report_holds_comparison_verdict_and_swings():
+    one = study(options=OPTIONS)
+    report = worth_report(one, "€", MADE)
+    assert report.comparison == compare(one, MADE)
+    assert report.verdict == verdict(one, report.comparison, "€")
+    assert list(report.swings) == swings(one, report.verdict.focus) != []
+    assert report.price == TERMS.price
+    assert report.kwh_over_life == pytest.approx(present_value(1.0, 0.0, yearly=0.0))
+    assert report.row("two-axis") is report.comparison.rows[3]
+    nothing = worth_report(one, "€", replace(MADE, standard=(), added=()))
+    assert nothing.swings == () and nothing.verdict.focus is None
