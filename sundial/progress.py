@@ -6,4 +6,4 @@ Report = Callable[[int, int], None]
 
 
 def unwatched(done: int, of: int) -> None:
-    """Nobody watches."""
+    """Discard the progress."""
