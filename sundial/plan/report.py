@@ -218,10 +218,11 @@ def refuse_impossible(study: Study) -> None:
     met with the settings wanted; neither the year nor a plan is computed."""
     study.refuse()
     constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
+    allowed = constraints.allowed()
+    constraints.weights(study.site.latitude)  # refuses a goal of chosen months without any
+    refuse_many_tilts(constraints)
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
-    refuse_many_tilts(constraints)
-    allowed = constraints.allowed()
     if plan.cap is None and plan.floor is None:
         return
     found = best_sequences(np.where(allowed, 0.0, NEVER), 12, constraints.may_move)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+from collections.abc import Callable
 from itertools import combinations, product
 
 import numpy as np
@@ -15,13 +17,13 @@ from sundial.days import sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
 from sundial.plan.months import NEAR, demand_sequences, worst_month_sequences
-from sundial.plan.report import plan_report, stretch_curve, tracker_years
+from sundial.plan.report import plan_report, refuse_impossible, stretch_curve, tracker_years
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences, runs
 from sundial.plan.tilt_plan import PlanConstraints, make_plans
 from sundial.sky.weather_year import flipped
 from sundial.study import Study
-from tests.core.conftest import study_of
+from tests.core.conftest import brief_data, load, study_of
 
 
 def share(value: float, base: float) -> float:
@@ -448,3 +450,37 @@ def test_plan_report_is_consistent(upland):
 def test_nothing_allowed_means_no_plan():
     score = np.full((365, 2), NEVER)
     assert best_sequences(score, 2) == [None, None]
+
+
+def refusal(question: Callable[[Study], object], study: Study) -> tuple[str, str] | None:
+    try:
+        question(study)
+    except BriefError as error:
+        return error.path, error.message
+    return None
+
+
+def test_the_check_before_a_save_refuses_what_the_plan_would(greensboro):
+    """The check computes no year: it refuses exactly what making the plan would refuse."""
+    rng = random.Random(0)
+    limits = [(None, None), ([30.0] * 6 + [90.0] * 6, [0.0] * 6 + [31.0] * 6), (None, [20.0] * 12)]
+    limits += [([rng.choice((10.0, 40.0, 90.0, 90.0)) for _ in range(12)], None) for _ in range(2)]
+    outcomes = set()
+    for _ in range(45):
+        tilts = sorted(rng.sample([0.0, 12.0, 25.0, 33.0, 47.0, 60.0, 75.0], rng.randint(1, 4)))
+        mount = rng.choice([{"kind": "stepped", "tilts": tilts}, {"kind": "one-axis", "axis_tilts": tilts}])
+        if len(tilts) == 1:
+            mount = {"kind": "stepped", "tilts": tilts}  # a motor's axis with one tilt plans among all whole degrees
+        goal = rng.choice(("year", "winter", "worst-month", "demand", "months"))
+        plan = {"goal": goal, "settings": rng.randint(1, 4)}
+        plan["cap"], plan["floor"] = rng.choice(limits)
+        if goal == "months":
+            plan["months"] = rng.choice(([], [12, 1]))
+        elif goal == "demand":
+            plan["demand"] = rng.choice((None, [100.0] * 12))
+        data = brief_data(mount=mount, plan={key: value for key, value in plan.items() if value is not None})
+        study = Study(brief_of(data), load, greensboro.weather, given_light=greensboro.light, given_surface=greensboro.surface())
+        refused = refusal(refuse_impossible, study)
+        assert refused == refusal(plan_report, study), plan
+        outcomes.add(refused and refused[0])
+    assert outcomes >= {None, "plan.settings", "plan.months"}, outcomes
