@@ -341,3 +341,10 @@ def test_the_three_steps_lead_to_a_plan(site, person):
     assert build.place.timezone == "Africa/Johannesburg"
     assert build.frame.length == pytest.approx(1.7272)
     assert site.get(f"/builds/{build.pk}/start/dance/").status_code == 404
+
+
+def test_a_refusal_of_what_another_station_asks_names_that_station(person, fill):
+    build = build_for(person, wiring={"kind": "series", "strings": [[1, 2, 3, 4, 5, 6, 7, 8]]})
+    answer = fill(build, "frame", columns="5").content.decode()
+    assert "The shade: panel 9 is in no string" in answer
+    assert "wiring.strings" not in answer

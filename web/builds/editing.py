@@ -17,6 +17,7 @@ from django.utils import timezone
 
 from sundial.errors import BriefError
 from sundial.quantities import Units
+from web.builds import registry
 from web.builds.fields import LengthField
 from web.builds.models import Build
 from web.builds.results import Results
@@ -73,7 +74,15 @@ class StationForm(forms.Form):
                 said = f"{where}: {error.message}" if where and where[0] not in "[" else error.message
                 self.add_error(field if field in self.fields else None, said[0].upper() + said[1:])
                 return
-        self.add_error(None, str(error))
+        self.add_error(None, self._elsewhere(error))
+
+    def _elsewhere(self, error: BriefError) -> str:
+        """A refusal of what another station asks, under that station's name."""
+        key = error.path.partition(".")[0].partition("[")[0]
+        for station in registry.stations():
+            if any(key in part.of(self.build).to_brief() for part in station.parts):
+                return f"{station.title}: {error.message}"
+        return str(error)
 
 
 @dataclass(frozen=True)
