@@ -90,6 +90,36 @@ def test_the_pitch_at_ten_in_the_morning():
     assert declination(171) == 23.44 == -declination(354)
 
 
+def test_the_pitch_by_hand():
+    """The formula written out; hours and days at their limits."""
+    cos40, sin40 = np.cos(np.radians(40)), np.sin(np.radians(40))
+    assert clear_pitch(2.0, 40.0, 21.56) == pytest.approx(2 * (cos40 + sin40 / np.tan(np.radians(21.56))), rel=1e-9)
+    assert clear_pitch(3.0, 40.0, 30.0, 180.0) == pytest.approx(3 * cos40), "the sun behind the rows: only their own depth"
+    assert clear_pitch(3.0, 40.0, 30.0, 90.0) == pytest.approx(3 * cos40)
+    summer = 2 * (cos40 + sin40 / np.tan(np.radians(90 - 45 + 23.44)))
+    assert pitch_for_hours(2.0, 40.0, 45.0, 180.0, day=171, hours=(12, 12)) == pytest.approx(summer, rel=1e-9)
+    assert pitch_for_hours(2.0, 40.0, -45.0, 0.0, day=354, hours=(12, 12)) == pytest.approx(summer, rel=1e-9)
+    assert pitch_for_hours(2.0, 40.0, 0.0, 180.0, hours=(12, 12)) == pytest.approx(
+        2 * (cos40 + sin40 / np.tan(np.radians(66.56))), rel=1e-9
+    ), "on the equator the December sun stands to the south"
+    assert pitch_for_hours(2.0, 40.0, 45.0, 0.0) == pytest.approx(2 * cos40), "rows that face away"
+    low = 2 * (cos40 + sin40 / np.tan(np.radians(90 - 65.5 - 23.44)))
+    assert pitch_for_hours(2.0, 40.0, 65.5, 180.0, hours=(12, 12)) == pytest.approx(low, rel=1e-9)
+    with pytest.raises(BriefError, match="not up"):
+        pitch_for_hours(2.0, 40.0, 65.6, 180.0, hours=(12, 12))  # 0.96 degrees up
+
+
+@pytest.mark.parametrize("hours", [(14, 10), (-0.5, 12), (10, 24.5), (25, 26), (-2, -1)])
+def test_impossible_hours_are_refused(hours):
+    with pytest.raises(BriefError, match="from the earlier to the later") as refused:
+        pitch_for_hours(2.0, 40.0, 45.0, 180.0, hours=hours)
+    assert refused.value.path == "hours"
+
+
+def test_hours_may_be_the_whole_day():
+    assert pitch_for_hours(2.0, 40.0, -75.0, 0.0, day=354, hours=(0, 24)) > 2 * np.cos(np.radians(40))
+
+
 def test_a_yard_that_would_take_too_long_is_refused_before_it_is_traced():
     turn = np.linspace(0, 2 * np.pi, 60, endpoint=False)
     round_house = np.column_stack([4 * np.sin(turn), 4 * np.cos(turn)])

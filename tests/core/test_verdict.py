@@ -61,14 +61,14 @@ def said(*rows: Way, currency: str = "", **about: Any) -> told.Verdict:
 
 def present_value(
     gain: float = 400, cost: float = 900, price: float = TERMS.price, growth: float = 0.01, life: int = 20,
-    interest: float = 0.04, yearly: float = 45.0,
+    interest: float = 0.04, yearly: float = 15 + 20 * 100 / 60,
 ) -> float:  # fmt: skip
     """Written out year by year, without the core's sum."""
     return sum((gain * 0.995**n * price * (1 + growth) ** n - yearly) / (1 + interest) ** (n + 1) for n in range(life)) - cost
 
 
 def test_each_swing_moves_one_input_by_what_it_says():
-    one = way("two-axis", 400.0, 900.0, upkeep=15.0, minutes=90.0, spread=Spread((310.0, 480.0), None))
+    one = way("two-axis", 400.0, 900.0, upkeep=15.0, minutes=100.0, spread=Spread((310.0, 480.0), None))
     found = {s.name: (s.low, s.high, s.npv_low, s.npv_high) for s in swings(study(), one)}
 
     def price(buy=BUY, sell=SELL, own=OWN):
@@ -83,7 +83,7 @@ def test_each_swing_moves_one_input_by_what_it_says():
         "Interest": ("6.0%", "2.0%", present_value(interest=0.06), present_value(interest=0.02)),
         "Price growth": ("-1.0%", "+3.0%", present_value(growth=-0.01), present_value(growth=0.03)),
         "Extra cost": ("1080", "720", present_value(cost=1080), present_value(cost=720)),
-        "Upkeep and work": ("68", "22", present_value(yearly=67.5), present_value(yearly=22.5)),
+        "Upkeep and work": ("72", "24", present_value(yearly=72.5), present_value(yearly=145 / 6)),
     }
     assert set(found) == set(expected)
     for name, (low, high, npv_low, npv_high) in expected.items():
@@ -92,6 +92,14 @@ def test_each_swing_moves_one_input_by_what_it_says():
     widths = [s.width for s in swings(study(), one)]
     assert widths == sorted(widths, reverse=True)
     assert widths[0] == pytest.approx(max(abs(high - low) for *_, low, high in expected.values()))
+
+
+def test_the_export_price_swings_by_five_hundredths():
+    use = SimpleNamespace(import_price=BUY, export_price=0.13, own_share=OWN)
+    found = next(s for s in swings(study(use=use), way("two-axis", 400.0, 900.0)) if s.name == "Export price")
+    assert (found.low, found.high) == ("0.08", "0.18")
+    prices = (BUY * OWN + 0.08 * (1 - OWN), BUY * OWN + 0.18 * (1 - OWN))
+    assert (found.npv_low, found.npv_high) == pytest.approx(tuple(present_value(price=price, yearly=0.0) for price in prices))
 
 
 def test_swings_stop_at_what_is_possible():
@@ -128,11 +136,11 @@ RESTS = "Rests on 0.14 for one more kWh (45% used on the spot), 20 years and 4% 
 
 def test_hand_moves_that_pay_are_the_headline():
     two = way("two-moves", 120.0, 0.0, 200.0, moves=2, minutes=60.0)
-    four = way("four-moves", 140.0, 0.0, 245.0, moves=4, minutes=120.0)
+    four = way("four-moves", 250.0, 0.0, 245.0, moves=4, minutes=120.0)
     found = said(way("flat", -200.0, 0.0, -300.0), two, four)
     assert found.headline == "Two moves a year pay: +120 kWh for 60 minutes of work a year."
     assert found.sentences == (
-        "4 moves instead of 2 would add 20 kWh more.",
+        "4 moves instead of 2 would add 130 kWh more.",
         "Eight years in ten “Two moves” gives 70 to 170 kWh more.",
         RESTS + "; its weakest number is the upkeep and work.",
     )
@@ -215,6 +223,8 @@ def panels(count: int, cost: float | None) -> SamePanels:
          "it makes sense only where there is no room for them."),
         ({"same_as_panels": panels(3, 900.0)},
          "“Two axis” gives +400 kWh, as 3 more panels on the same frame would, and costs less than they do."),
+        ({"same_as_panels": panels(3, 1200.0)},
+         "“Two axis” gives +400 kWh, as 3 more panels on the same frame would, and costs less than they do."),
         ({"same_as_panels": panels(3, 899.0)},
          "“Two axis” gives +400 kWh, as 3 more panels on the same frame would for most of its price: "
          "it makes sense only where there is no room for them."),
@@ -248,7 +258,8 @@ def test_parts_in_words(share, words):
 @pytest.mark.parametrize(
     ("one", "other", "meet"),
     [((0.0, 10.0), (9.0, 20.0), True), ((9.0, 20.0), (0.0, 10.0), True), ((0.0, 10.0), (10.0, 20.0), False),
-     ((10.0, 20.0), (0.0, 10.0), False), ((0.0, 9.0), (4.0, 5.0), True), (None, (0.0, 1.0), False), ((0.0, 1.0), None, False)],
+     ((10.0, 20.0), (0.0, 10.0), False), ((0.0, 9.0), (10.0, 20.0), False), ((10.0, 20.0), (0.0, 9.0), False),
+     ((0.0, 9.0), (4.0, 5.0), True), (None, (0.0, 1.0), False), ((0.0, 1.0), None, False)],
 )  # fmt: skip
 def test_ranges_overlap(one, other, meet):
     a, b = (way("fixed", 10.0, 0.0, spread=Spread((0.0, 1.0), npv)) for npv in (one, other))
