@@ -42,6 +42,13 @@ def seconds(call: Callable[[], Any], runs: int) -> float:
     return statistics.median(taken)
 
 
+def plain_loop() -> None:
+    """What the machine's speed is told by: it moves with whatever else runs there."""
+    total = 0
+    for number in range(1_000_000):
+        total += number
+
+
 def study_of() -> Any:
     from sundial.brief.read import brief_of
     from sundial.study import Study
@@ -260,9 +267,12 @@ def main() -> None:
     parser.add_argument("--write", action="store_true", help="put the table into docs/method.md")
     parser.add_argument("--only", choices=("core", "web"))
     options = parser.parse_args()
+    before = seconds(plain_loop, 5)
     rows = [] if options.only == "web" else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), start_row()]
     if options.only != "core":
         rows += web_rows()
+    loops = f"{before * 1000:.0f} ms before the rest", f"{seconds(plain_loop, 5) * 1000:.0f} ms after it"
+    rows.insert(0, ("a million additions in a plain Python loop: the speed of this machine just then", *loops, ""))
     table = "\n".join(
         ["| what | took | ratio or detail | wanted |", "| --- | --- | --- | --- |", *(f"| {' | '.join(row)} |" for row in rows)]
     )

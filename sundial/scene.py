@@ -41,14 +41,15 @@ def _no_file(name: str) -> bytes:
 class Scene:
     """What one brief describes. ``load`` gives the bytes of a file that the brief names.
 
-    ``given_weather``, ``given_light``, ``given_bins`` and ``given_yard`` save reading, synthesising, splitting or building
-    them again. ``traces`` may be shared by scenes with the same latitude, longitude, clock, yard, spot, wiring and shape of
+    ``given_weather``, ``given_sun``, ``given_light``, ``given_bins`` and ``given_yard`` save reading, synthesising, splitting or
+    building them again. ``traces`` may be shared by scenes with the same latitude, longitude, clock, yard, spot, wiring and shape of
     array; ``shade_cache`` by those that also have the same light and skyline.
     """
 
     brief: Brief
     load: Callable[[str], bytes] = _no_file
     given_weather: WeatherYear | None = None
+    given_sun: SunYear | None = None
     given_light: IrradianceComponents | None = None
     given_bins: SunBins | None = None
     given_yard: Yard | None = None
@@ -88,7 +89,7 @@ class Scene:
 
     @cached_property
     def sun(self) -> SunYear:
-        return sun_year(self.site, self.weather.utc_offset)
+        return self.given_sun or sun_year(self.site, self.weather.utc_offset)
 
     @cached_property
     def light(self) -> IrradianceComponents:

@@ -67,7 +67,8 @@ class Study(Scene):
     def beside(self, brief: Brief) -> Study:
         """A study of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
         same_yard = self.yard if brief.yard == self.brief.yard else None  # with its solids
-        return Study(brief, self.load, self.weather, given_light=self.light, given_bins=self.sun_bins, given_yard=same_yard)
+        given = {"given_sun": self.sun, "given_light": self.light, "given_bins": self.sun_bins, "given_yard": same_yard}
+        return Study(brief, self.load, self.weather, **given)  # type: ignore[arg-type]
 
     def surface(self, azimuth: float | None = None) -> TiltSurface:
         """The tilt surface at an azimuth (the array's own unless told), computed once."""

@@ -40,7 +40,7 @@ HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 class ProcessCache(Cache):
     """What is worth holding in a process between requests: heavy parts of the newest few studies, by digest."""
 
-    sizes = {"weather": 8, "study": 48, "surface": 48, "study_cache": 48, "traces": 48, "shade_cache": 48, "year": 48}
+    sizes = {"weather": 8, "sky": 24, "study": 24, "surface": 24, "study_cache": 24, "traces": 24, "shade_cache": 24, "year": 24}
 
 
 _process = ProcessCache()
@@ -124,6 +124,16 @@ class Results:
         digest = self.digest("site", "sky")
         return _process.get("weather", digest, lambda: self.get(WEATHER))
 
+    @property
+    def _sky(self) -> dict[str, Any]:
+        """What follows from place and sky alone, shared by all studies under them."""
+
+        def made() -> dict[str, Any]:
+            one = self._new_study(given_weather=self.weather)
+            return {"given_weather": one.weather, "given_sun": one.sun, "given_light": one.light, "given_bins": one.sun_bins}
+
+        return _process.get("sky", self.digest("site", "sky", "ground", "system.transposition"), made)
+
     @cached_property
     def study(self) -> Study:
         """The study of this brief, with its surface from the process, the database, or computed now."""
@@ -136,7 +146,7 @@ class Results:
         physics = self.digest(*PHYSICS)
         light = self.digest("site", "sky", "ground", "array", "horizon", "leaf_months", "system.transposition")
         given = {
-            "given_weather": self.weather,
+            **self._sky,
             "cache": _process.get("study_cache", physics, StudyCache),
             "traces": self._traces,
             "shade_cache": _process.get("shade_cache", light + self._shape_digest, ShadeCache),
