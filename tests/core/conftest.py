@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +11,8 @@ import pvlib
 import pytest
 
 from sundial.brief.read import brief_of
+from sundial.errors import BriefError
+from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study
 
 DATA = Path(pvlib.__file__).parent / "data"
@@ -36,8 +40,18 @@ def load(name: str) -> bytes:
     return (DATA / name).read_bytes()
 
 
+@lru_cache(maxsize=64)
+def _weather(site: str, sky: str) -> WeatherYear | None:
+    """The year under a sky, read or synthesised once; None where it is refused."""
+    try:
+        return Study(brief_of(brief_data(site=json.loads(site), sky=json.loads(sky))), load).weather
+    except BriefError:
+        return None
+
+
 def study_of(**changes: Any) -> Study:
-    return Study(brief_of(brief_data(**changes)), load)
+    brief = brief_of(brief_data(**changes))
+    return Study(brief, load, _weather(brief.site.model_dump_json(), brief.sky.model_dump_json()))
 
 
 @pytest.fixture(scope="session")

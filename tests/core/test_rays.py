@@ -92,7 +92,7 @@ def test_culling_never_drops_a_hit(seed, moving):
         np.testing.assert_array_equal(hits([solid], points, directions), solid.hits(points, directions))
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=6, deadline=None)
 @given(st.integers(0, 10**6))
 def test_column_agrees_with_a_prism_of_many_sides(seed):
     rng = np.random.default_rng(seed)
