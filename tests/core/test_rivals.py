@@ -10,15 +10,15 @@ import pytest
 from sundial.energy.production import TiltSurface
 from sundial.plan.rivals import Effort, paying_settings, rivals
 
-TILTS = np.arange(0.0, 91.0, 3.0)
+TILTS = np.arange(0.0, 91.0)
 RNG = np.random.default_rng(7)
 SURFACE = TiltSurface(TILTS, 180.0, RNG.uniform(0, 9, (365, len(TILTS))), RNG.uniform(0, 7, (365, len(TILTS))))
 REACHABLE = np.array([3.0, 18.0, 33.0, 48.0, 60.0])
 MARCH, JUNE, SEPTEMBER, DECEMBER = 79, 171, 265, 354  # 21 March, 21 June, 23 September, 21 December
 
 
-def nearest(wanted: float) -> float:
-    return min(REACHABLE.tolist(), key=lambda tilt: abs(tilt - wanted))
+def nearest(reachable: np.ndarray, wanted: float) -> float:
+    return min(reachable.tolist(), key=lambda tilt: abs(tilt - wanted))
 
 
 def twice(day: int, latitude: float) -> float:
@@ -34,18 +34,19 @@ def four(day: int, latitude: float) -> float:
     return abs(latitude) + (15 if within(winter) else -15 if within(summer) else 0)
 
 
-def by_hand(rule) -> tuple[tuple[float, ...], float, float]:
+def by_hand(reachable, rule) -> tuple[tuple[float, ...], float, float]:
     """Tilts in the order of the year, kWh and kWh/m2, day by day."""
-    tilts = [nearest(rule(day)) for day in range(365)]
-    columns = [int(tilt / 3) for tilt in tilts]
+    tilts = [nearest(reachable, rule(day)) for day in range(365)]
+    columns = [int(tilt) for tilt in tilts]
     energy = sum(SURFACE.energy[day, column] for day, column in enumerate(columns))
     irradiation = sum(SURFACE.irradiation[day, column] for day, column in enumerate(columns))
     return tuple(dict.fromkeys(tilts)), energy, irradiation
 
 
-@pytest.mark.parametrize("latitude", [41.0, -41.0, 33.5, 0.0, 62.0])
-def test_every_rule_of_thumb_day_by_day(latitude):
-    found = {rival.name: rival for rival in rivals(SURFACE, REACHABLE, latitude, None)}
+@pytest.mark.parametrize("reachable", [REACHABLE, TILTS], ids=["five holes", "every degree"])
+@pytest.mark.parametrize("latitude", [41.0, -41.0, 33.6, 0.0, -0.4, 62.0])
+def test_every_rule_of_thumb_day_by_day(latitude, reachable):
+    found = {rival.name: rival for rival in rivals(SURFACE, reachable, latitude, None)}
     rules = {
         "Latitude −15° / +15°, at the equinoxes": lambda day: twice(day, latitude),
         "Four seasons: latitude, ±15°": lambda day: four(day, latitude),
@@ -55,7 +56,7 @@ def test_every_rule_of_thumb_day_by_day(latitude):
         rules["0.76 × latitude + 3.1° all year"] = lambda day: 0.76 * abs(latitude) + 3.1
     assert list(found) == list(rules)
     for name, rule in rules.items():
-        tilts, energy, irradiation = by_hand(rule)
+        tilts, energy, irradiation = by_hand(reachable, rule)
         assert found[name].tilts == tilts, name
         assert (found[name].energy, found[name].irradiation) == pytest.approx((energy, irradiation)), name
 
@@ -68,15 +69,15 @@ def test_the_linear_rule_is_for_middle_latitudes(latitude, told):
 
 
 def test_the_linear_rule_at_42_degrees():
-    rule = rivals(SURFACE, np.arange(0.0, 91.0, 3.0), 42.0, None)[-1]
-    assert rule.tilts == (36.0,)  # 0.76 x 42 + 3.1 = 35.02
-    assert rule.energy == pytest.approx(SURFACE.energy[:, 12].sum())
+    rule = rivals(SURFACE, TILTS, 42.0, None)[-1]
+    assert rule.tilts == (35.0,)  # 0.76 x 42 + 3.1 = 35.02
+    assert rule.energy == pytest.approx(SURFACE.energy[:, 35].sum())
 
 
 def test_their_own_tilt_stands_as_it_is_even_between_the_holes():
-    now = rivals(SURFACE, REACHABLE, 41.0, 31.0)[-1]
-    assert (now.name, now.tilts) == ("Yours now, all year", (31.0,))
-    assert now.energy == pytest.approx((SURFACE.energy[:, 10] * 2 + SURFACE.energy[:, 11]).sum() / 3)
+    now = rivals(SURFACE, REACHABLE, 41.0, 31.25)[-1]
+    assert (now.name, now.tilts) == ("Yours now, all year", (31.25,))
+    assert now.energy == pytest.approx((SURFACE.energy[:, 31] * 3 + SURFACE.energy[:, 32]).sum() / 4)
     assert rivals(SURFACE, REACHABLE, 41.0, 0.0)[-1].tilts == (0.0,)
 
 
