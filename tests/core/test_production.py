@@ -7,7 +7,7 @@ import inspect
 import numpy as np
 import pvlib
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sundial.brief.model import FixedMount, OneAxisMount, TwoAxisMount
@@ -180,6 +180,7 @@ PLACES = st.sampled_from([(-41.3, 147.0), (5.0, 20.0), (42.9, -6.1), (66.0, 25.0
 SKIES = st.sampled_from(["dry-upland", "green-maritime", "foggy-continental", "monsoon"])
 
 
+@settings(max_examples=10, deadline=None)
 @given(PLACES, SKIES, st.integers(1, 50))
 def test_two_axes_catch_no_less_than_one_and_one_no_less_than_none(place, sky, seed):
     """With no limits, no consumption, and free to lie flat when that catches more."""
