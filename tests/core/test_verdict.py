@@ -381,6 +381,7 @@ def test_every_way_is_priced_against_the_base():
     assert pole.money == outcome(900.0, 2100.0, 40.0, TERMS)
     assert wall.money.npv is None
     assert more.money == outcome(1125.0, 495.0, 0.0, TERMS)
+    assert (more.moves, more.drive_consumption) == (0, 0.0)
     assert more.energy == 4125.0 and more.irradiation == 1500.0 and more.panels_only and not pole.panels_only
     assert pole.same_as_panels == SamePanels(2.4, 3, 495.0, pytest.approx(5.85))
     assert more.same_as_panels == pole.same_as_panels
