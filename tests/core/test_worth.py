@@ -162,6 +162,18 @@ def test_every_row_of_the_manual_is_there_in_order():
     ]
 
 
+def test_standard_rows_are_what_plans_and_mounts_make():
+    study = priced()
+    rows, plans = {row.kind: row for row in compare(study).rows}, study.plans(goal="year")
+    for kind, settings in (("two-moves", 2), ("four-moves", 4), ("twelve-moves", 12)):
+        plan = plans.plans[settings - 1]
+        assert (rows[kind].energy, rows[kind].moves, rows[kind].tilt) == (plan.energy, plan.moves, None)
+    assert (rows["flat"].tilt, rows["flat"].energy) == (0.0, study.fixed_tilt_year(0.0).year)
+    assert (rows["best-fixed"].tilt, rows["best-fixed"].energy) == (plans.simplest.stretches[0].tilt, plans.simplest.energy)
+    assert (rows["yours"].tilt, rows["yours"].drive_consumption, rows["yours"].moves) == (35.0, 0.0, 0)
+    assert rows["one-axis-hand"].moves == 2 and rows["one-axis"].moves == 0
+
+
 def test_rows_are_switched_off_priced_named_and_added():
     study = priced(
         options=[
