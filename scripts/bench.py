@@ -58,7 +58,7 @@ def study_of() -> Any:
 
 
 def model_chain_year(weather: pd.DataFrame, tilt: float) -> float:
-    """kWh DC of one tilt by pvlib's ModelChain with the same models: Hay-Davies, no glass, Faiman, PVWatts."""
+    """kWh DC of one tilt by pvlib's ModelChain with the same models: Hay-Davies, no glass, Faiman, DC power linear in irradiance."""
     location = pvlib.location.Location(36.1, -79.95, altitude=273.0)
     system = pvlib.pvsystem.PVSystem(
         surface_tilt=tilt, surface_azimuth=180.0, albedo=0.2, module_parameters={"pdc0": 3440.0, "gamma_pdc": -0.0034},

@@ -44,8 +44,8 @@ def convert(
 ) -> Steps:
     """Irradiance on planes and the power it makes. ``tilts`` and ``azimuths`` broadcast to (..., lit).
 
-    Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), as in PVWatts
-    version 5 (Dobos 2014, NREL/TP-6A20-62641). Inverter: flat efficiency up to its limit.
+    Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), linear in irradiance (Dobos 2014,
+    NREL/TP-6A20-62641). Inverter: flat efficiency up to its limit.
     """
     array = system.array
     tilt, facing = np.radians(tilts), np.radians(azimuths)
@@ -138,6 +138,8 @@ def tilt_surface(
     ``shade`` but that of the things ``without``."""
     energy = np.empty((DAYS, len(tilts)))
     irradiation = np.empty((DAYS, len(tilts)))
+    if shade is not None:
+        shade.trace_around(tilts, azimuth)
     block = 4  # small enough that the work stays in the processor's cache
     for start in range(0, len(tilts), block):
         part = slice(start, start + block)

@@ -1,9 +1,9 @@
 """The rule from light per bypass section to what a plane loses, hour by hour: factors on its irradiance and its DC power.
 
-Direct light reaches the sections unevenly (:mod:`sundial.shade.block_irradiance`), diffuse light evenly. For every lit
-hour the currents of the sections are
+Direct light reaches the sections unevenly (:mod:`sundial.shade.block_irradiance`), and so does the dome's, of which each
+section sees its own part; the ground's lies evenly. For every lit hour the currents of the sections are
 
-    i = (diffuse left + direct x share of the section) / irradiance of the open plane
+    i = (diffuse left to the section + direct x share of the section) / irradiance of the open plane
 
 and the electrical rule (:mod:`sundial.shade.strings`) turns them into the power of the wired array. ``direct``, ``sky`` and
 ``ground`` scale the components of irradiance; ``electrical_mismatch`` scales the DC power that such irradiance would make
@@ -18,9 +18,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.energy.irradiance import Floats, IrradianceComponents
+from sundial.shade.array_trace import SunTrace
 from sundial.shade.block_irradiance import BlockIrradiance
 from sundial.shade.rays import RayTrace
 from sundial.shade.strings import Wired
+
+UNEVEN_SKY = 0.002  # sections whose shares of the dome differ by less are lit by it evenly
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,26 +57,37 @@ class FixedFacing:
 
 @dataclass(frozen=True, eq=False)
 class TracedFacing:
-    """Ray-tracing results for one orientation, independent of weather: the ``sun``'s directions with the direct
-    ``irradiance`` of the sections, the ``sky``'s patches with the share ``through`` from each by month (12, K)."""
+    """Ray-tracing results for one orientation, independent of weather: the ``sun``'s shadows with the direct ``irradiance`` of
+    the sections, the ``sky``'s patches as each section sees them, and the share ``through`` from each patch to each section by
+    group of months (S, K, B), ``state`` (12,) being the group of each month."""
 
-    sun: RayTrace
+    sun: SunTrace
     irradiance: BlockIrradiance
     sky: RayTrace
     through: Floats
+    state: NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class SkyView:
+    """Share of the dome's light that obstacles leave on P planes: ``mean`` (P, 12) over the array by month, and of each
+    section (P, S, B) by group of months, ``state`` (12,) being the group of each month."""
+
+    mean: Floats
+    sections: Floats
+    state: NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
 class PartialShade:
-    """Hours ``touched`` by shade with the ``mean`` direct share left, and those of them in which it lies unevenly: ``hours``
-    (n,), section currents as their strings rank them, ``ranked`` (n, B), and their mean, ``uniform`` (n,), as shares of
-    the open plane."""
+    """Hours ``touched`` by shade with the ``mean`` direct share left; and the ``hours`` (n,) in which light lies unevenly, with
+    the sections' currents (n, B) and the ``mean_current`` (n,) of the array, as shares of the open plane's."""
 
     touched: NDArray[np.int64]
     mean: Floats
     hours: NDArray[np.int64]
-    ranked: Floats
-    uniform: Floats
+    currents: Floats
+    mean_current: Floats
 
 
 def incidence_cosine(light: IrradianceComponents, tilts: Floats, azimuths: Floats) -> Floats:
@@ -96,32 +110,50 @@ def partial_shade(
     blocks: BlockIrradiance,
     of_hour: NDArray[np.int64],
     facing: tuple[Floats, Floats],
-    sky: Floats,
+    view: SkyView,
+    over: Floats,
     transmittance: Floats,
+    plane: NDArray[np.int64] | None = None,
 ) -> PartialShade:
-    """The hours that any obstacle touches.
+    """The hours that any obstacle touches, and those in which light lies unevenly.
 
-    ``of_hour`` (lit,): direction of each hour in ``blocks``; ``facing``: tilts and azimuths, degrees; ``sky`` (lit,): share
-    of the dome left; ``transmittance`` (lit,) or (1,): share of direct light past the skyline.
+    ``of_hour`` (lit,): direction of each hour in ``blocks``; ``facing``: tilts and azimuths, degrees; ``view`` of the dome
+    from the planes, ``plane`` (lit,) being that of each hour (one for all where None); ``over`` (lit,): share of the dome's
+    light over the skyline; ``transmittance`` (lit,) or (1,): share of direct light past the skyline.
     """
-    row, state = blocks.row[of_hour], blocks.state[light.months]
+    months = light.months
+    at = np.zeros(len(months), dtype=np.int64) if plane is None else plane
+    row, state = blocks.row[of_hour], blocks.state[months]
     touched = np.flatnonzero(row >= 0)
-    row, state = row[touched], state[touched]
-    mean = blocks.mean[state, row]
+    mean = blocks.mean[state[touched], row[touched]]
+    sky = over * view.mean[at, months]
     open_plane, base, cosine = plane_components(light, *facing, sky)
-    patchy = blocks.patchy[state, row] & (cosine[touched] > 0) & (open_plane[touched] > 0)
-    hours = touched[patchy]
+    uneven_sky = np.ptp(view.sections, axis=2) > UNEVEN_SKY
+    uneven = uneven_sky[at, view.state[months]] & (light.isotropic > 0)
+    uneven[touched] |= blocks.patchy[state[touched], row[touched]] & (cosine[touched] > 0)
+    hours = np.flatnonzero(uneven & (open_plane > 0))
     past = np.broadcast_to(transmittance, open_plane.shape)[hours]
     gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past / open_plane[hours]
-    rest = base[hours] / open_plane[hours]
-    ranked = rest[:, None] + gain[:, None] * blocks.ranked[state[patchy], row[patchy]]
-    return PartialShade(touched, mean, hours, ranked, rest + gain * mean[patchy])
+    dome = light.isotropic * (1 + np.cos(np.radians(facing[0]))) / 2 * over / open_plane.clip(1e-9)
+    rest = (base[hours] / open_plane[hours]) - (dome * view.mean[at, months])[hours]  # the ground's
+    currents = view.sections[at[hours], view.state[months[hours]]]
+    currents *= dome[hours, None]
+    currents += rest[:, None]
+    sunlit = np.flatnonzero(row[hours] >= 0)
+    clear = np.flatnonzero(row[hours] < 0)
+    currents[clear] += gain[clear, None]
+    here = hours[sunlit]
+    currents[sunlit] += gain[sunlit, None] * blocks.sections[state[here], row[here]]
+    direct = np.ones(len(row))
+    direct[touched] = mean
+    return PartialShade(touched, mean, hours, currents, base[hours] / open_plane[hours] + gain * direct[hours])
 
 
 def direct_factors(part: PartialShade, wired: Wired, hours: int) -> tuple[Floats, Floats]:
     """``direct`` and ``electrical_mismatch`` (hours,): the electrical rule applied to every hour with partial shade."""
     direct, mismatch = np.ones(hours), np.ones(hours)
     direct[part.touched] = part.mean
-    shared = wired.share(part.ranked)
-    mismatch[part.hours] = np.divide(shared, part.uniform, out=np.ones_like(shared), where=part.uniform > 1e-9).clip(0, 1)
+    shared = wired.share(wired.ranked(part.currents))
+    lit = part.mean_current > 1e-9
+    mismatch[part.hours] = np.divide(shared, part.mean_current, out=np.ones_like(shared), where=lit).clip(0, 1)
     return direct, mismatch

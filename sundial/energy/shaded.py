@@ -27,13 +27,14 @@ from sundial.energy.shade_factors import (
     FixedFacing,
     PartialShade,
     ShadeFactors,
+    SkyView,
     TracedFacing,
     direct_factors,
     incidence_cosine,
     partial_shade,
 )
-from sundial.shade.array_trace import trace_array, trace_dome
-from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance
+from sundial.shade.array_trace import SunTrace, trace_array, trace_dome
+from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance, coverage
 from sundial.shade.dome import Dome, dome
 from sundial.shade.geometry import ArrayGeometry
 from sundial.shade.rays import RayTrace, trace_rays
@@ -141,6 +142,7 @@ class Shade:
         if not self.things:
             ones = np.ones((len(tilts), 1))
             return ShadeFactors(ones * past, over[:, months], (over > 1e-4).astype(float)[:, months], ones)
+        self.trace_around(tilts, azimuth)
         low = np.floor(tilts / NODE) * NODE
         share = (tilts - low) / NODE
         parts = []
@@ -184,22 +186,42 @@ class Shade:
     def _fixed_facing(self, tilt: float, azimuth: float, without: frozenset[str]) -> FixedFacing:
         facing = _front(tilt, azimuth)
         traced, plane = self.traced(tilt, azimuth), (np.array([facing[0]]), np.array([facing[1]]))
-        through = traced.sky.mean_light(without) if without else traced.through
-        view = self._view(through, self.dome.weights(*plane), without)[0]
-        sky = (view * self._over_skyline(*plane, without)[0])[self.light.months]
-        blocks = block_irradiance(traced.sun, self.geometry.samples, without) if without else traced.irradiance
-        return FixedFacing(*self._direct(blocks, self.bins.of_hour, plane, sky, without), view)
+        view = self._view(traced, self.dome.weights(*plane), without)
+        over = self._over_skyline(*plane, without)[0][self.light.months]
+        part = self._partial(self._blocks(traced, without), self.bins.of_hour, plane, view, over, without)
+        direct, mismatch = direct_factors(part, self.geometry.sections.wired, len(over))
+        return FixedFacing(direct, mismatch, view.mean[0])
+
+    def _blocks(self, traced: TracedFacing, without: frozenset[str]) -> BlockIrradiance:
+        if not without - {SKYLINE}:
+            return traced.irradiance
+        return block_irradiance(traced.sun, self.geometry.cells, without, traced.irradiance)
+
+    def trace_around(self, tilts: Floats, azimuth: float) -> None:
+        """Trace at once what questions about fixed planes at ``tilts`` (T,) will ask for."""
+        low = np.floor(tilts / NODE)
+        nodes = np.union1d(low, np.ceil(tilts / NODE - 1e-9)) * NODE
+        missing = [tilt for tilt in nodes.tolist() if not self.traces.holds("facings", (tilt, azimuth))]
+        if self.things and missing:
+            for tilt, found in zip(missing, self._trace(missing, azimuth), strict=True):
+                self.traces.get("facings", (tilt, azimuth), lambda found=found: found)  # type: ignore[misc]
 
     def traced(self, tilt: float, azimuth: float) -> TracedFacing:
         """Ray-tracing results of a fixed orientation; a tilt below zero leans to the other side."""
-        return self.traces.get("facings", (tilt, azimuth), lambda: self._trace(tilt, azimuth))
+        return self.traces.get("facings", (tilt, azimuth), lambda: self._trace([tilt], azimuth)[0])
 
-    def _trace(self, tilt: float, azimuth: float) -> TracedFacing:
-        facing = _front(tilt, azimuth)
-        count = len(self.bins.directions)
-        sun = trace_array(self.geometry, self.yard, self.bins.directions, np.full(count, facing[0]), np.full(count, facing[1]))
-        sky = self._traced_dome(*facing)
-        return TracedFacing(sun, block_irradiance(sun, self.geometry.samples), sky, sky.mean_light())
+    def _trace(self, tilts: Sequence[float], azimuth: float) -> list[TracedFacing]:
+        directions, facings = self.bins.directions, [_front(tilt, azimuth) for tilt in tilts]
+        count = len(directions)
+        every = (np.repeat(part, count) for part in zip(*facings, strict=True))
+        sun = trace_array(self.geometry, self.yard, np.tile(directions, (len(tilts), 1)), *every)
+        return [self._gathered(sun.part(number * count, count), *facing) for number, facing in enumerate(facings)]
+
+    def _gathered(self, sun: SunTrace, tilt: float, azimuth: float) -> TracedFacing:
+        sky = self._traced_dome(tilt, azimuth)
+        months, state = sky.states
+        through = np.stack([sky.light(month) for month in months])
+        return TracedFacing(sun, block_irradiance(sun, self.geometry.cells), sky, through, state)
 
     def _traced_dome(self, tilt: float, azimuth: float) -> RayTrace:
         """The dome as a fixed orientation sees it. Those of all nodes are traced at once: few rays each, and many obstacles."""
@@ -228,40 +250,41 @@ class Shade:
         if self.things:
             bins = len(self.bins.directions)
             weights = np.bincount(self.bins.of_hour * 12 + light.months, weights=direct, minlength=bins * 12).reshape(bins, 12)
-            for layer in self.traced(round(tilt / NODE) * NODE, azimuth).sun.traces:
-                stopped = (weights[layer.rows] @ (1 - layer.light)) @ (layer.hits @ self.geometry.samples.weight)
+            for layer in self.traced(round(tilt / NODE) * NODE, azimuth).sun.layers:
+                stopped = (weights[layer.rows] @ (1 - layer.light)) @ coverage(layer, self.geometry.cells)
                 found[layer.owner] = found.get(layer.owner, 0.0) + float(stopped)
         behind = float((direct * (1 - self.skyline_transmittance)).sum())
         return found | ({SKYLINE: behind} if behind > 0 else {})
 
-    def _view(self, through: Floats, weights: Floats, without: frozenset[str]) -> Floats:
-        """Share of the dome's light over the skyline that obstacles leave: by month ``through`` (12, K) from each patch,
-        patch ``weights`` (P, K), result (P, 12)."""
+    def _view(self, traced: TracedFacing, weights: Floats, without: frozenset[str]) -> SkyView:
+        """Share of the dome's light over the skyline that obstacles leave on planes that weigh the patches by ``weights``
+        (P, K)."""
+        months, state, through = *traced.sky.states, traced.through
+        if without - {SKYLINE}:
+            through = np.stack([traced.sky.light(month, without) for month in months])
         past = np.ones_like(self.dome_transmittance) if SKYLINE in without else self.dome_transmittance
-        before = weights @ past.T
-        after = weights @ (past * through).T
-        return np.asarray(np.divide(after, before, out=np.ones_like(after), where=before > 1e-9))
-
-    def _direct(
-        self,
-        blocks: BlockIrradiance,
-        of_hour: NDArray[np.int64],
-        facing: tuple[Floats, Floats],
-        sky: Floats,
-        without: frozenset[str],
-    ) -> tuple[Floats, Floats]:
-        part = self._partial(blocks, of_hour, facing, sky, without)
-        return direct_factors(part, self.geometry.samples.wired, len(of_hour))
+        # The skyline's own leaves may turn in other months than the yard's: both together make the groups.
+        groups, at = np.unique(np.stack([state, self._leaf_states[1]]), axis=1, return_inverse=True)
+        first = [int(np.flatnonzero(at.reshape(-1) == group)[0]) for group in range(groups.shape[1])]
+        sections = np.empty((len(weights), len(first), through.shape[2]))
+        for index, month in enumerate(first):
+            weighed = weights * past[month]
+            before = weighed.sum(axis=1)[:, None]
+            after = weighed @ through[state[month]]
+            sections[:, index] = np.divide(after, before, out=np.ones_like(after), where=before > 1e-9)
+        return SkyView(sections.mean(axis=2)[:, at.reshape(-1)], sections, at.reshape(-1))
 
     def _partial(
         self,
         blocks: BlockIrradiance,
         of_hour: NDArray[np.int64],
         facing: tuple[Floats, Floats],
-        sky: Floats,
+        view: SkyView,
+        over: Floats,
         without: frozenset[str],
+        plane: NDArray[np.int64] | None = None,
     ) -> PartialShade:
-        return partial_shade(self.light, blocks, of_hour, facing, sky, self._transmittance(without))
+        return partial_shade(self.light, blocks, of_hour, facing, view, over, self._transmittance(without), plane)
 
     def hours_parted(self, tilts: Floats, azimuths: Floats) -> int:
         """Hours a year in which the strings of the array want voltages that part; facing (lit,), degrees."""
@@ -269,10 +292,12 @@ class Shade:
         for tilt in np.unique(np.round(tilts / NODE) * NODE):
             near = np.abs(tilts - tilt) <= NODE / 2
             azimuth = float(azimuths[near][0])
-            blocks = self.traced(float(tilt), azimuth).irradiance
-            plane = np.array([tilt]), np.array([azimuth])
-            part = self._partial(blocks, self.bins.of_hour, plane, np.ones(len(tilts)), NOTHING)
-            count += int((self.geometry.samples.wired.parted(part.ranked) & near[part.hours]).sum())
+            traced, plane = self.traced(float(tilt), azimuth), (np.array([tilt]), np.array([azimuth]))
+            view = self._view(traced, self.dome.weights(*plane), NOTHING)
+            over = self._over_skyline(*plane, NOTHING)[0][self.light.months]
+            part = self._partial(traced.irradiance, self.bins.of_hour, plane, view, over, NOTHING)
+            wired = self.geometry.sections.wired
+            count += int((wired.parted(wired.ranked(part.currents)) & near[part.hours]).sum())
         return count
 
     def _turning(self, tilts: Floats, azimuths: Floats, without: frozenset[str]) -> ShadeFactors:
@@ -287,10 +312,11 @@ class Shade:
         if self.things:
             name = tilts.tobytes() + azimuths.tobytes()
             pair, traced = self.cache.get("turning", name, lambda: self._trace_turning(normal, at))
-            through = traced.sky.mean_light(without) if without else traced.through
-            sky = sky * self._view(through, self.dome.weights(unique[0], unique[1]), without)[at, months]
-            blocks = block_irradiance(traced.sun, self.geometry.samples, without) if without else traced.irradiance
-            direct, mismatch = self._direct(blocks, pair, (tilts, azimuths), sky, without)
+            view = self._view(traced, self.dome.weights(unique[0], unique[1]), without)
+            blocks = self._blocks(traced, without)
+            part = self._partial(blocks, pair, (tilts, azimuths), view, sky, without, at)
+            direct, mismatch = direct_factors(part, self.geometry.sections.wired, len(tilts))
+            sky = sky * view.mean[at, months]
         return ShadeFactors(direct * past, sky, (sky > 1e-4).astype(float), mismatch)
 
     def _trace_turning(self, normal: Floats, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], TracedFacing]:
@@ -302,8 +328,7 @@ class Shade:
         first[pair[::-1]] = np.arange(len(pair))[::-1]
         facing = _mean_facing(normal, pair)
         sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
-        level = self._traced_dome(0.0, self.geometry.array.azimuth)
-        return pair, TracedFacing(sun, block_irradiance(sun, self.geometry.samples), level, level.mean_light())
+        return pair, self._gathered(sun, 0.0, self.geometry.array.azimuth)
 
 
 def _front(tilt: float, azimuth: float) -> tuple[float, float]:

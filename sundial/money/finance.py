@@ -91,7 +91,8 @@ def _payback(extra_cost: float, first: float, life: int) -> tuple[float | None, 
 
 
 def _rate(extra_cost: float, saved: Floats, irr: object) -> float | None:
-    if extra_cost <= 0 or float(saved.sum()) <= 0:
+    """None where nothing is paid, or not a billionth of it comes back: the roots of such a row overflow."""
+    if extra_cost <= 0 or float(saved.sum()) <= extra_cost * 1e-9:
         return None
     found = float(irr(np.concatenate([[-extra_cost], saved])))  # type: ignore[operator]
     return found if np.isfinite(found) else None

@@ -1,21 +1,218 @@
-"""Tracing an array: rays from its sample points, whose facing may differ by direction, past the yard and past itself."""
+"""Tracing an array, whose facing may differ by direction, past the yard and past itself: the sun on its cells, the dome on
+its sections.
+
+The sun is a disc: every line of a cell sees a point of its own on it, so that over a cell a shadow's edge has its half-shade.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
+from sundial.shade.cells import CellGrid
 from sundial.shade.dome import Dome
 from sundial.shade.geometry import ArrayGeometry
-from sundial.shade.rays import OWN, Floats, LayerHits, RayTrace, layer_hits, trace_rays
-from sundial.shade.solids import Ellipsoid, hits
+from sundial.shade.rays import OWN, Floats, LayerHits, RayTrace, layer_hits, month_states, trace_rays
+from sundial.shade.solids import Ellipsoid, Solid, hits
+from sundial.shade.spans import Lines, spans
 from sundial.shade.yard import Tree, Yard
 
+SUN_RADIUS = np.radians(0.2666)  # of the disc at the mean distance
+GOLDEN = np.pi * (3 - np.sqrt(5))
+MANY = 40  # sections: of so many the rays of one tilt are work enough to be traced by themselves
+PIECE = 40_000  # stretches worked out at a time
 
-def own_hits(
+
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """Shadow of one solid: in the directions ``rows`` (R,), rising, the places ``first`` to ``last`` (R, G * L) that it covers
+    on each line of the cells, the last not counted."""
+
+    rows: NDArray[np.int64]
+    first: NDArray[np.uint16]
+    last: NDArray[np.uint16]
+
+
+@dataclass(frozen=True, eq=False)
+class LayerShadow:
+    """Shadow of one layer of an obstacle: of each of its solids; ``light`` (12,) is what passes it, by month; ``owner``: name of
+    the obstacle."""
+
+    owner: str
+    light: Floats
+    stretches: tuple[Stretches, ...]
+
+    @property
+    def rows(self) -> NDArray[np.int64]:
+        """Directions with any shadow."""
+        return np.unique(np.concatenate([each.rows for each in self.stretches]))
+
+
+@dataclass(frozen=True, eq=False)
+class SunTrace:
+    """Shadows on the cells of an array from ``directions`` of the sun."""
+
+    directions: int
+    layers: tuple[LayerShadow, ...] = ()
+
+    @property
+    def states(self) -> tuple[list[int], NDArray[np.int64]]:
+        """Months, 0 to 11, that stand for all with the same leaves, and which of them each month is like (12,)."""
+        return month_states([layer.light for layer in self.layers])
+
+    def part(self, start: int, count: int) -> SunTrace:
+        """The trace of ``count`` directions from ``start``."""
+        layers = []
+        for layer in self.layers:
+            found = []
+            for each in layer.stretches:
+                low, high = np.searchsorted(each.rows, [start, start + count])
+                if high > low:
+                    found.append(Stretches(each.rows[low:high] - start, each.first[low:high], each.last[low:high]))
+            if found:
+                layers.append(LayerShadow(layer.owner, layer.light, tuple(found)))
+        return SunTrace(count, tuple(layers))
+
+
+@dataclass(frozen=True, eq=False)
+class _Cast:
+    """Suns and glass in the same coordinates: ``origin`` (D, G, 3) of the groups, ``axes`` (D, 2, 3) along a line and from line
+    to line, ``way`` (D, 3) toward the sun."""
+
+    cells: CellGrid
+    origin: Floats
+    axes: Floats
+    way: Floats
+
+    def stretches(self, solid: Solid, chosen: NDArray[np.int64]) -> Stretches | None:
+        """Shadow of a solid in the ``chosen`` directions; None where it falls on no cell."""
+        lines = self.cells.groups * self.cells.lines.size
+        made = [self._part(solid, part) for part in _pieces(chosen[self._may_fall(solid, chosen)], lines)]
+        made = [part for part in made if part.rows.size]
+        if not made:
+            return None
+        return Stretches(*(np.concatenate([getattr(part, name) for part in made]) for name in ("rows", "first", "last")))
+
+    def _may_fall(self, solid: Solid, chosen: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Which of the ``chosen`` directions may throw the solid's shadow on any group: by the outermost of its corners'
+        shadows. Of a solid that stands across the plane of the glass, all."""
+        corners, along, step = solid.bounds.corners, self.axes[chosen, 0], self.axes[chosen, 1]
+        normal = np.cross(along, step)
+        slant = (normal * self.way[chosen]).sum(axis=1)
+        corner = np.tensordot(corners, np.stack([along, step, normal, self.way[chosen]]), axes=(1, 2))  # (V, 4, n)
+        start = np.einsum("ngx,knx->gkn", self.origin[chosen], np.stack([along, step, normal]))
+        lean = [(edge * self.way[chosen]).sum(axis=1) for edge in (along, step)]
+        found = np.zeros(len(chosen), dtype=bool)
+        for group in start:
+            distance = (corner[:, 2] - group[2]) / slant  # along the ray from the glass
+            nearest, farthest = distance.min(axis=0), distance.max(axis=0)
+            aside = SUN_RADIUS * farthest / slant
+            falls = farthest > 0
+            for axis, (first, last) in enumerate(self.cells.reach):
+                fall = corner[:, axis] - group[axis] - distance * lean[axis]
+                falls &= (nearest <= 0) | ((fall.min(axis=0) < last + aside) & (fall.max(axis=0) > first - aside))
+            found |= falls
+        return found
+
+    def _part(self, solid: Solid, chosen: NDArray[np.int64]) -> Stretches:
+        cells, groups = self.cells, self.cells.groups
+        suns = _disc(self.way[chosen], cells.depth)  # (R, depth, 3)
+        shape = (len(chosen), groups, cells.depth)
+        low, high = spans(
+            solid,
+            Lines(
+                np.broadcast_to(self.origin[chosen][:, :, None], (*shape, 3)).reshape(-1, 3),
+                np.broadcast_to(self.axes[chosen, 0][:, None, None], (*shape, 3)).reshape(-1, 3),
+                np.broadcast_to(self.axes[chosen, 1][:, None, None], (*shape, 3)).reshape(-1, 3),
+                np.broadcast_to(suns[:, None], (*shape, 3)).reshape(-1, 3),
+                np.broadcast_to(cells.lines, (*shape[:2], *cells.lines.shape)).reshape(-1, cells.lines.shape[1]),
+            ),
+        )
+        first, last = (cells.places(end).reshape(*shape, -1) for end in (low, np.maximum(low, high)))
+        some = (first < last).any(axis=(1, 2, 3))
+        made = [each[some].swapaxes(2, 3).reshape(-1, groups * cells.lines.size) for each in (first, last)]
+        return Stretches(chosen[some], *made)
+
+
+def _pieces(chosen: NDArray[np.int64], lines: int) -> Iterator[NDArray[np.int64]]:
+    size = max(1, PIECE // lines)
+    for start in range(0, len(chosen), size):
+        yield chosen[start : start + size]
+
+
+def _disc(way: Floats, count: int) -> Floats:
+    """``count`` points of the sun's disc about each of its directions (R, 3): (R, count, 3), their mean in its middle."""
+    turn, reach = np.arange(count) * GOLDEN, SUN_RADIUS * np.sqrt((np.arange(count) + 0.5) / count)
+    points = np.stack([reach * np.cos(turn), reach * np.sin(turn)], axis=1)
+    points -= points.mean(axis=0)
+    level = np.stack([way[:, 1], -way[:, 0], np.zeros(len(way))], axis=1)
+    size = np.linalg.norm(level, axis=1)
+    aside = np.where(size[:, None] > 1e-6, level / np.maximum(size, 1e-6)[:, None], [1.0, 0.0, 0.0])
+    over = np.cross(aside, way)
+    return np.asarray(way[:, None] + points[:, 0, None] * aside[:, None] + points[:, 1, None] * over[:, None])
+
+
+def trace_array(geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: Floats, azimuths: Floats) -> SunTrace:
+    """Shadows on the cells of an array that faces ``tilts``, ``azimuths`` (D,) in each direction of the sun (D, 3).
+
+    Directions behind the glass are not traced, since their light does not fall on it.
+    """
+    axes = geometry.axes(tilts, azimuths)
+    rows = np.flatnonzero((directions * axes[:, 2]).sum(axis=1) > 0)
+    if not rows.size:
+        return SunTrace(len(directions))
+    faced, axes = directions[rows], axes[rows]
+    order = [0, 1] if geometry.array.portrait else [1, 0]
+    layers = _own_shadows(geometry, faced, axes, order, rows)
+    cast = _Cast(geometry.cells, np.broadcast_to(geometry.origins, (len(rows), *geometry.origins.shape)), axes[:, order], faced)
+    for thing, parts in zip(yard.things, yard.layers, strict=True):
+        for layer in parts:
+            found = []
+            for solid in layer.solids:
+                near = np.flatnonzero(geometry.ball.may_meet(solid, faced, SUN_RADIUS))
+                found.append(cast.stretches(solid, near) if near.size else None)
+            layers.append(_layer(thing.name, layer.light, found, rows))
+    return SunTrace(len(directions), tuple(layer for layer in layers if layer is not None))
+
+
+def _layer(owner: str, light: Floats, found: Sequence[Stretches | None], rows: NDArray[np.int64]) -> LayerShadow | None:
+    stretches = tuple(Stretches(rows[each.rows], each.first, each.last) for each in found if each is not None)
+    return LayerShadow(owner, light, stretches) if stretches else None
+
+
+def _own_shadows(
+    geometry: ArrayGeometry, faced: Floats, axes: Floats, order: list[int], rows: NDArray[np.int64]
+) -> list[LayerShadow | None]:
+    """Shadows of the frame's own parts and of the array's groups on each other, in the coordinates of the glass."""
+    cells, dark = geometry.cells, np.zeros(12)
+    turned = np.einsum("dkx,dx->dk", axes, faced)
+    flat = np.broadcast_to(np.eye(3)[order], (len(faced), 2, 3))
+    every = np.arange(len(faced))
+    on_own = _Cast(cells, np.zeros((len(faced), cells.groups, 3)), flat, turned)
+    found = [_layer(part.name, dark, [on_own.stretches(geometry.part_body(part), every)], rows) for part in geometry.spot.parts]
+    if geometry.groups > 1:
+        glass, behind = geometry.group_body(), []
+        for front in range(geometry.groups):
+            shift = np.einsum("dkx,gx->dgk", axes, geometry.origins - geometry.origins[front])
+            made = _Cast(cells, shift, flat, turned).stretches(glass, every)
+            behind.append(_other_groups(made, front, cells) if made else None)
+        found.append(_layer(OWN, dark, behind, rows))
+    return found
+
+
+def _other_groups(made: Stretches, front: int, cells: CellGrid) -> Stretches | None:
+    """The same without the group that casts it."""
+    others = np.arange(cells.groups) != front
+    last = np.where(np.repeat(others, cells.lines.size), made.last, 0)
+    some = (last > made.first).any(axis=1)
+    return Stretches(made.rows[some], np.minimum(made.first, last)[some], last[some]) if some.any() else None
+
+
+def dome_hits(
     geometry: ArrayGeometry, directions: Floats, tilts: Floats, azimuths: Floats, place: Floats, groups: NDArray[np.int64]
 ) -> list[LayerHits]:
     """Hits on the frame's own parts and of the array's groups on each other, for rays from points ``place`` (P, 2) on the
@@ -52,41 +249,19 @@ def own_hits(
     return traces
 
 
-def trace_array(geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: Floats, azimuths: Floats) -> RayTrace:
-    """Trace the sample points of an array that faces ``tilts``, ``azimuths`` (D,) in each direction (D, 3).
-
-    Directions behind the glass are not traced, since their light does not fall on it.
-    """
-    samples = geometry.samples
-    t, a = np.radians(tilts), np.radians(azimuths)
-    before = (directions * np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)], axis=1)).sum(axis=1) > 0
-    rows = np.flatnonzero(before)
-    if not rows.size:
-        return RayTrace(len(directions), len(samples.place))
-    faced, tilts, azimuths = directions[rows], tilts[rows], azimuths[rows]
-    own = own_hits(geometry, faced, tilts, azimuths, samples.place, samples.group)
-    still = np.ptp(tilts) == 0 and np.ptp(azimuths) == 0
-    if still:
-        seen = trace_rays(yard, geometry.points(tilts[:1], azimuths[:1])[0], faced, own)
-    else:
-        seen = trace_rays(yard, geometry.points(tilts, azimuths), faced, own, geometry.ball)
-    traces = tuple(LayerHits(trace.owner, trace.light, rows[trace.rows], trace.hits) for trace in seen.traces)
-    return RayTrace(len(directions), len(samples.place), traces)
-
-
 def trace_dome(geometry: ArrayGeometry, yard: Yard, sky: Dome, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
-    """Trace the sky's patches from the middle of each sampled panel of planes at ``tilts``, ``azimuth`` (degrees), all at
-    once: one trace a tilt."""
-    samples, patches = geometry.samples, len(sky.directions)
-    count = len(samples.panels)
-    place, group = samples.place.reshape(count, -1, 2).mean(axis=1), samples.group.reshape(count, -1)[:, 0]
+    """Trace the sky's patches from the middle of each traced section of planes at ``tilts``, ``azimuth`` (degrees): one trace a
+    tilt, of small arrays all at once."""
+    sections, patches = geometry.sections, len(sky.directions)
+    if len(tilts) > 1 and len(sections.place) > MANY:
+        return [trace_dome(geometry, yard, sky, [tilt], azimuth)[0] for tilt in tilts]
     directions = np.tile(sky.directions, (len(tilts), 1))
     tilt = np.repeat(np.asarray(tilts, dtype=float), patches)
-    own = own_hits(geometry, directions, tilt, np.full(len(tilt), azimuth), place, group)
+    own = dome_hits(geometry, directions, tilt, np.full(len(tilt), azimuth), sections.place, sections.group)
     if len(tilts) == 1:
         return [trace_rays(yard, geometry.middles(tilts[0], azimuth), directions, own)]
     points = np.repeat(np.stack([geometry.middles(one, azimuth) for one in tilts]), patches, axis=0)
-    seen = trace_rays(yard, points, directions, own)
+    seen = trace_rays(yard, points, directions, own, geometry.ball)
     return [_part(seen, start, patches) for start in range(0, len(tilt), patches)]
 
 

@@ -9,18 +9,19 @@ from sundial.shade.yard import Yard
 
 MOST_WORK = 6_000_000  # some 8 s of tracing for a year on one core
 ROUND = 10  # a crown or a post costs as much as so many flat faces
-EACH = 1_000  # sample points that a solid costs whatever the array
+PANEL = 36  # what a panel costs
+EACH = 1_000  # what a solid costs whatever the array
 
 
 def trace_work(yard: Yard, geometry: ArrayGeometry) -> int:
-    """Flat faces (round solids count as ``ROUND``) times sample points on the glass: the measure of a year's tracing."""
+    """Flat faces (round solids count as ``ROUND``) times what the panels cost: the measure of a year's tracing."""
     faces = sum(
         len(solid.offsets) if isinstance(solid, Body) else ROUND
         for layers in yard.layers
         for layer in layers
         for solid in layer.solids
     )
-    return faces * (len(geometry.samples.place) + EACH)
+    return faces * (len(geometry.sections.panels) * PANEL + EACH)
 
 
 def refuse_too_much(yard: Yard, geometry: ArrayGeometry) -> None:

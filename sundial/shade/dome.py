@@ -37,8 +37,8 @@ class Dome:
         return found
 
 
-def dome(rings: int = 12) -> Dome:
-    """A sky of patches of nearly equal size: ``rings`` bands of elevation, 12 give 288 patches of about 7.5 degrees."""
+def dome(rings: int = 16) -> Dome:
+    """A sky of patches of nearly equal size: ``rings`` bands of elevation, 16 give some 650 patches of about 5.6 degrees."""
     step = np.pi / 2 / rings
     parts = []
     for ring in range(rings):

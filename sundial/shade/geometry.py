@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 from sundial.frame.panels import Array
+from sundial.shade.cells import WIDE, CellGrid
 from sundial.shade.solids import Ball, Body, box
 from sundial.shade.strings import Wired, Wiring
 from sundial.shade.yard import Ground
@@ -27,13 +28,8 @@ from sundial.shade.yard import Ground
 Floats = NDArray[np.float64]
 GAP = 0.02  # m between panels, as in the array's own lengths
 GLASS = 0.04  # m, a panel's frame depth
-# Where the sampled cells lie along a panel, as shares of a block's length and breadth, and how much glass each stands
-# for. The outermost are the centres of the outermost cells: a shadow that creeps in from an edge is met when it has
-# covered half a cell. A whole block has ten cells one after another, a half of a half-cut one eight or more.
-FULL = ((0.05, 0.275, 0.5, 0.725, 0.95), (0.1625, 0.225, 0.225, 0.225, 0.1625))
-HALF = ((0.06, 0.5, 0.94), (0.28, 0.44, 0.28))
-ACROSS = (0.25, 0.75)
-MOST_PANELS = 160  # beyond this, evenly chosen panels stand for their neighbours
+MOST_PANELS = 160  # beyond this, evenly chosen rows and columns stand for their neighbours
+MOST_BYTES = 1024  # of a line of cells written out: about as many panels side by side
 
 
 @dataclass(frozen=True)
@@ -77,18 +73,12 @@ class Spot:
 
 
 @dataclass(frozen=True, eq=False)
-class Samples:
-    """Points on the glass: ``place`` (P, 2) along and up, ``group`` (P,), ``weight`` (P,) shares of the glass that sum to 1.
-
-    Points lie block by block: ``cells`` of them in each half, ``halves`` in each block, so that values over the points
-    reshape to (B, halves, cells). ``wired`` says which blocks share a current.
-    """
+class Sections:
+    """Bypass sections of the traced ``panels`` (N,), panel by panel: ``place`` (B, 2) of their middles along and up, ``group``
+    (B,). ``wired`` says which share a current."""
 
     place: Floats
     group: NDArray[np.int64]
-    weight: Floats
-    cells: int
-    halves: int
     wired: Wired
     panels: NDArray[np.int64]
 
@@ -163,41 +153,65 @@ class ArrayGeometry:
         return np.array(at)
 
     @cached_property
-    def samples(self) -> Samples:
-        array, panel = self.array, self.array.panel
-        numbers = self._chosen
-        rows, columns = self.shape
-        row, column = numbers // array.columns, numbers % array.columns
-        split = self.spot.split
-        if split and split.how == "beside":
-            group, column = column // columns, column % columns
-        else:
-            group, row = row // rows, row % rows
-        step_along, step_up = self._pitch
-        left = column * step_along - self.size[0] / 2
-        low = row * step_up - (self.size[1] / 2 if self.spot.centre_pivot else 0.0)
-        halves = 2 if panel.half_cut else 1
-        rungs, shares = HALF if panel.half_cut else FULL
-        block, half, rung, side = (
-            part.ravel() for part in np.meshgrid(
-                np.arange(panel.bypass_sections), np.arange(halves), np.arange(len(rungs)), np.arange(len(ACROSS)), indexing="ij"
-            )
-        )  # fmt: skip
-        across = (block + np.array(ACROSS)[side]) / panel.bypass_sections * panel.width
-        lengthwise = (half + np.array(rungs)[rung]) / halves * panel.length
-        on_along, on_up = (across, lengthwise) if array.portrait else (lengthwise, across)
-        place = np.stack([(left[:, None] + on_along).ravel(), (low[:, None] + on_up).ravel()], axis=1)
-        weight = np.tile(np.array(shares)[rung], len(numbers))
-        cells = len(rungs) * len(ACROSS)
-        return Samples(place, np.repeat(group, len(block)), weight / weight.sum(), cells, halves, self._wired(numbers), numbers)
+    def cells(self) -> CellGrid:
+        """The cells of the traced panels of each group: across a panel runs along the row where it stands upright, up the
+        slope where it lies."""
+        panel, portrait = self.array.panel, self.array.portrait
+        rows, columns = self._traced_rows, self._traced_columns
+        low = -self.size[1] / 2 if self.spot.centre_pivot else 0.0
+        left = np.asarray(columns * self._pitch[0] - self.size[0] / 2, dtype=float)
+        foot = np.asarray(rows * self._pitch[1] + low, dtype=float)
+        numbers = self._numbers if portrait else self._numbers.transpose(0, 2, 1)  # (G, lengthwise, across)
+        return CellGrid(
+            left if portrait else foot,
+            foot if portrait else left,
+            panel.width,
+            panel.length,
+            panel.bypass_sections,
+            2 if panel.half_cut else 1,
+            self.groups,
+            np.argsort(numbers, axis=None),
+        )
 
     @cached_property
-    def _chosen(self) -> NDArray[np.int64]:
-        """Panels that are traced (indices from 0): all, or evenly chosen ones in a large array."""
-        count = self.array.count
-        if count <= MOST_PANELS:
-            return np.arange(count)
-        return np.unique(np.linspace(0, count - 1, MOST_PANELS).round().astype(np.int64))
+    def sections(self) -> Sections:
+        panel, cells = self.array.panel, self.cells
+        across = (np.arange(panel.bypass_sections) + 0.5) / panel.bypass_sections * panel.width + cells.across[:, None]
+        grid = np.stack(np.broadcast_arrays(across[None], (cells.lengthwise + panel.length / 2)[:, None, None]), axis=-1)
+        if not self.array.portrait:
+            grid = grid[..., ::-1]
+        place = np.tile(grid.reshape(-1, panel.bypass_sections, 2), (self.groups, 1, 1))[cells.order].reshape(-1, 2)
+        group = np.repeat(np.arange(self.groups), cells.order.size // self.groups)[cells.order]
+        numbers = np.sort(self._numbers, axis=None)
+        return Sections(place, np.repeat(group, panel.bypass_sections), self._wired(numbers), numbers)
+
+    @cached_property
+    def _numbers(self) -> NDArray[np.int64]:
+        """Indices (from 0) of the traced panels by group, row and column."""
+        split, (rows, columns) = self.spot.split, self.shape
+        group = np.arange(self.groups)[:, None, None]
+        beside = bool(split) and split.how == "beside"  # type: ignore[union-attr]
+        row = self._traced_rows[:, None] + (0 if beside else group * rows)
+        column = self._traced_columns + (group * columns if beside else 0)
+        return np.asarray(row * self.array.columns + column)
+
+    @cached_property
+    def _traced_rows(self) -> NDArray[np.int64]:
+        return _evenly(self.shape[0], self._traced_share, MOST_PANELS if self.array.portrait else self._most_across)
+
+    @cached_property
+    def _traced_columns(self) -> NDArray[np.int64]:
+        return _evenly(self.shape[1], self._traced_share, self._most_across if self.array.portrait else MOST_PANELS)
+
+    @property
+    def _most_across(self) -> int:
+        """Panels side by side whose cells are looked at."""
+        return MOST_BYTES // (self.array.panel.bypass_sections * WIDE)
+
+    @property
+    def _traced_share(self) -> float:
+        """Share of the rows, and of the columns, that is traced."""
+        return min(1.0, float(np.sqrt(MOST_PANELS / self.array.count)))
 
     def _wired(self, numbers: NDArray[np.int64]) -> Wired:
         blocks = self.array.panel.bypass_sections
@@ -209,33 +223,36 @@ class ArrayGeometry:
                 strings.append((np.array(held)[:, None] * blocks + np.arange(blocks)).ravel())
         return Wired(strings)
 
-    def points(self, tilts: Floats, azimuths: Floats) -> Floats:
-        """The sample points (D, P, 3) for facings (D,)."""
-        axes, samples = self.axes(tilts, azimuths), self.samples
-        flat: Floats = self.origins[samples.group] + samples.place @ axes[:, :2]
-        return flat
+    def points(self, place: Floats, group: NDArray[np.int64], tilts: Floats, azimuths: Floats) -> Floats:
+        """Points ``place`` (P, 2) on the glass of their ``group`` (P,) for facings (D,): (D, P, 3)."""
+        found: Floats = self.origins[group] + place @ self.axes(tilts, azimuths)[:, :2]
+        return found
 
     @cached_property
     def ball(self) -> Ball:
         """A ball that holds the glass whichever way it turns."""
         middle = self.origins.mean(axis=0)
-        arm = np.linalg.norm(self.samples.place, axis=1).max()
+        arm = np.linalg.norm(self._flat_corners, axis=1).max()
         aside = np.linalg.norm(self.origins - middle, axis=1).max()
         return Ball(middle, float(aside + arm), float(self.origins[:, 2].min() - arm))
 
     def middles(self, tilt: float, azimuth: float) -> Floats:
-        """The middle of each traced panel (N, 3), for the light of the dome."""
-        points = self.points(np.array([tilt]), np.array([azimuth]))[0]
-        found: Floats = points.reshape(len(self.samples.panels), -1, 3).mean(axis=1)
+        """The middle of each traced section (B, 3), for the light of the dome."""
+        sections = self.sections
+        found: Floats = self.points(sections.place, sections.group, np.array([tilt]), np.array([azimuth]))[0]
         return found
+
+    @property
+    def _flat_corners(self) -> Floats:
+        """The corners of a group along and up (4, 2), lower left first, round the glass."""
+        breadth, length = self.size
+        low = -length / 2 if self.spot.centre_pivot else 0.0
+        return np.array([[-breadth / 2, low], [breadth / 2, low], [breadth / 2, low + length], [-breadth / 2, low + length]])
 
     def corners(self, tilt: float, azimuth: float) -> Floats:
         """The four corners of each group (G, 4, 3), lower left first, round the glass."""
         axes = self.axes(np.array([tilt]), np.array([azimuth]))[0]
-        breadth, length = self.size
-        low = -length / 2 if self.spot.centre_pivot else 0.0
-        flat = np.array([[-breadth / 2, low], [breadth / 2, low], [breadth / 2, low + length], [-breadth / 2, low + length]])
-        at: Floats = self.origins[:, None, :] + flat @ axes[:2]
+        at: Floats = self.origins[:, None, :] + self._flat_corners @ axes[:2]
         return at
 
     def group_body(self) -> Body:
@@ -248,3 +265,9 @@ class ArrayGeometry:
         """A part of the frame as a box in the plane of the glass."""
         shift = -self.size[1] / 2 if self.spot.centre_pivot else 0.0
         return box([part.along[0], part.up[0] + shift, part.off[0]], [part.along[1], part.up[1] + shift, part.off[1]])
+
+
+def _evenly(count: int, share: float, most: int) -> NDArray[np.int64]:
+    """Indices of evenly chosen ones among ``count``: the ``share`` of them, at most ``most``."""
+    chosen = max(1, min(round(count * share), most))
+    return np.unique(np.linspace(0, count - 1, chosen).round().astype(np.int64)) if chosen > 1 else np.array([count // 2])

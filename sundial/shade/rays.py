@@ -42,11 +42,7 @@ class RayTrace:
     @property
     def states(self) -> tuple[list[int], NDArray[np.int64]]:
         """Months, 0 to 11, that stand for all with the same leaves, and which of them each month is like (12,)."""
-        if not self.traces:
-            return [0], np.zeros(12, dtype=np.int64)
-        lights = np.stack([trace.light for trace in self.traces])
-        months, state = np.unique(lights, axis=1, return_index=True, return_inverse=True)[1:]
-        return months.tolist(), state.reshape(-1)
+        return month_states([trace.light for trace in self.traces])
 
     def light(self, month: int, without: frozenset[str] = frozenset()) -> Floats:
         """Share of light (D, P) that gets through in ``month`` (0 to 11), without some obstacles."""
@@ -56,10 +52,19 @@ class RayTrace:
                 through[trace.rows] *= np.where(trace.hits, trace.light[month], 1.0)
         return through
 
-    def mean_light(self, without: frozenset[str] = frozenset()) -> Floats:
-        """Share of light from each direction that gets through to the points on average, by month (12, D)."""
+    def by_month(self, without: frozenset[str] = frozenset()) -> Floats:
+        """Share of light from each direction that gets through to each point, by month (12, D, P)."""
         months, state = self.states
-        return np.stack([self.light(month, without).mean(axis=1) for month in months])[state]
+        return np.stack([self.light(month, without) for month in months])[state]
+
+
+def month_states(lights: Sequence[Floats]) -> tuple[list[int], NDArray[np.int64]]:
+    """Months, 0 to 11, that stand for all in which each of some layers lets the same ``lights`` (12,) through, and which of them
+    each month is like (12,)."""
+    if not lights:
+        return [0], np.zeros(12, dtype=np.int64)
+    months, state = np.unique(np.stack(lights), axis=1, return_index=True, return_inverse=True)[1:]
+    return months.tolist(), state.reshape(-1)
 
 
 def trace_rays(

@@ -23,14 +23,15 @@ DEEP = 1e4  # m: how far down bodies without a floor go on
 
 @dataclass(frozen=True, eq=False)
 class Bounds:
-    """What encloses a solid: the ball about ``centre`` (3,) with ``reach`` m, its ``top`` height, its ``plan``, and points
-    ``around`` it in plan (V, 2)."""
+    """What encloses a solid: the ball about ``centre`` (3,) with ``reach`` m, its ``top`` height, its ``plan``, points
+    ``around`` it in plan (V, 2), and few ``corners`` (C, 3) whose hull it lies in."""
 
     centre: Floats
     reach: float
     top: float
     plan: Any
     around: Floats
+    corners: Floats
 
     @classmethod
     def of(cls, corners: Floats) -> Bounds:
@@ -40,7 +41,11 @@ class Bounds:
         wider = (corners - centre) * 1.05  # the corners of something round lie on it
         reach = float(np.sqrt((wider**2).sum(axis=1).max()))
         plan = MultiPoint(corners[:, :2]).convex_hull
-        return cls(centre, reach, float(corners[:, 2].max()), plan, centre[:2] + wider[:, :2])
+        ends = corners
+        if len(corners) > 16:
+            half = np.abs(wider).max(axis=0)
+            ends = centre + half * np.array([(x, y, z) for x in (-1, 1) for y in (-1, 1) for z in (-1, 1)])
+        return cls(centre, reach, float(corners[:, 2].max()), plan, centre[:2] + wider[:, :2], ends)
 
 
 class Solid(Protocol):
@@ -69,11 +74,13 @@ class Solid(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """Convex, flat-faced: the points x with ``normals`` (F, 3) @ x <= ``offsets`` (F,)."""
+    """Convex, flat-faced: the points x with ``normals`` (F, 3) @ x <= ``offsets`` (F,). ``edges`` (E, 2): pairs of faces
+    among which are all that share an edge."""
 
     normals: Floats
     offsets: Floats
     corners: Floats
+    edges: NDArray[np.int64]
 
     @cached_property
     def bounds(self) -> Bounds:
@@ -278,24 +285,25 @@ class Ball:
         middle = (flat.min(axis=0) + flat.max(axis=0)) / 2
         return cls(middle, float(np.sqrt(((flat - middle) ** 2).sum(axis=1).max())), float(flat[:, 2].min()))
 
-    def may_meet(self, solid: Solid, directions: Floats) -> Bools:
+    def may_meet(self, solid: Solid, directions: Floats, spread: float = 0.0) -> Bools:
         """Directions (D,) in which a ray from the ball can meet a solid at all: those that pass near its own ball and
-        do not climb over its top on the way."""
+        do not climb over its top on the way. Rays may stray from their direction by ``spread``, radians."""
         bounds = solid.bounds
-        reach = bounds.reach + self.radius + 0.01
         away = bounds.centre - self.middle
+        reach = bounds.reach + self.radius + 0.01 + spread * float(np.sqrt(away @ away))
         forward = directions @ away
         aside = (away @ away) - forward * forward
         level = np.hypot(directions[:, 0], directions[:, 1])
         gap = max(bounds.plan.distance(self.plan) - self.radius, 0.0)
-        climbs = directions[:, 2] * gap > (max(bounds.top - self.low, 0.0) + 0.01) * level
+        climbs = (directions[:, 2] - spread) * gap > (max(bounds.top - self.low, 0.0) + 0.01) * (level + spread)
         near: Bools = (aside <= reach * reach) & (forward > -reach) & ~climbs
         if gap > 0 and near.any():
-            near &= self._toward(bounds, directions)
+            near &= self._toward(bounds, directions, spread / np.maximum(level, spread + 1e-9))
         return near
 
-    def _toward(self, bounds: Bounds, directions: Floats) -> Bools:
-        """Directions (D,) whose bearing lies between the outermost that lead from the ball to a solid beside it."""
+    def _toward(self, bounds: Bounds, directions: Floats, stray: Floats) -> Bools:
+        """Directions (D,) whose bearing lies between the outermost that lead from the ball to a solid beside it, or within
+        ``stray`` (D,) radians of them."""
         corners = bounds.around - self.middle[:2]
         distance = np.hypot(corners[:, 0], corners[:, 1])
         if (distance <= self.radius).any():
@@ -303,7 +311,7 @@ class Ball:
         home = np.arctan2(*(bounds.centre[:2] - self.middle[:2]))
         bearing = (np.arctan2(corners[:, 0], corners[:, 1]) - home + np.pi) % (2 * np.pi) - np.pi
         wide = np.arcsin(self.radius / distance)
-        first, last = (bearing - wide).min() - 1e-6, (bearing + wide).max() + 1e-6
+        first, last = (bearing - wide).min() - 1e-6 - stray, (bearing + wide).max() + 1e-6 + stray
         turn = np.arctan2(directions[:, 0], directions[:, 1]) - home - first
         found: Bools = turn % (2 * np.pi) <= last - first
         return found
@@ -331,7 +339,8 @@ def box(low: Sequence[float], high: Sequence[float], frame: Floats | None = None
     offsets = np.concatenate([base + np.asarray(high, dtype=float), -(base + np.asarray(low, dtype=float))])
     ends = np.array([[low[i], high[i]] for i in range(3)], dtype=float)
     grid = np.stack(np.meshgrid(*ends, indexing="ij"), axis=-1).reshape(-1, 3)
-    return Body(normals, offsets, start + grid @ axes)
+    edges = [(i, j) for i in range(6) for j in range(i + 1, 6) if j != i + 3]
+    return Body(normals, offsets, start + grid @ axes, np.array(edges))
 
 
 def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, float]]) -> Body:
@@ -364,4 +373,7 @@ def prism(footprint: Floats, base: float, tops: Sequence[tuple[float, float, flo
     plan = np.unique(np.round(np.concatenate(marks), 9), axis=0)
     height = np.min([a + plan @ np.array([b, c]) for a, b, c in tops], axis=0)
     corners = np.concatenate([np.column_stack([plan, np.full(len(plan), base)]), np.column_stack([plan, height])])
-    return Body(normals, offsets, corners)
+    walls, faces = len(ring), len(ring) + len(tops)
+    edges = [(i, (i + 1) % walls) for i in range(walls)]
+    edges += [(i, roof) for roof in range(walls, faces) for i in range(roof)]
+    return Body(normals, offsets, corners, np.array(edges))

@@ -108,7 +108,7 @@ def _notes(study: Study, shade: Shade | None) -> tuple[str, ...]:
 
 def parted_hours(study: Study, shade: Shade) -> float:
     """Hours a year in which strings in parallel want voltages that part (0 with one string, or converters)."""
-    if study.brief.wiring.kind != "parallel" or len(shade.geometry.samples.wired.strings) < 2 or not shade.things:
+    if study.brief.wiring.kind != "parallel" or len(shade.geometry.sections.wired.strings) < 2 or not shade.things:
         return 0.0
     facing = study.own_facing[0]
     tilts = facing.surface_tilt[study.light.hours]

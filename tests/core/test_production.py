@@ -21,7 +21,7 @@ from tests.core.conftest import study_of
 
 
 def test_energy_chain_agrees_with_pvlib(greensboro):
-    """Hay-Davies, Martin-Ruiz, Faiman, PVWatts DC, the losses' product and a flat inverter, hour by hour with pvlib."""
+    """Hay-Davies, Martin-Ruiz, Faiman, DC power linear in irradiance, the losses' product and a flat inverter, hour by hour with pvlib."""
     weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
     hours = light.hours[sun.elevation[light.hours] > 1.5]
     zenith, azimuth = 90 - sun.elevation[hours], sun.azimuth[hours]

@@ -6,7 +6,7 @@ import math
 from types import SimpleNamespace
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from sundial.command import finite
@@ -96,6 +96,8 @@ def test_payback_text_of_edge_cases(gain, cost, words):
     assert outcome(gain, cost, 0.0, PLAIN).payback_text == words
 
 
+@example(2.2e-311, 1.0, 0.0, 1, 0.0, 0.0, 0.0, 1.0)
+@example(1e-12, 1.0, 0.0, 2, 0.0, 0.0, 0.0, 1.0)
 @given(
     st.floats(-5000, 5000), st.one_of(st.none(), st.floats(-1000, 100_000)), st.floats(0, 1000),
     st.integers(1, 60), st.floats(-0.99, 1), st.floats(-0.5, 0.5), st.floats(0, 1), st.floats(-2, 5),

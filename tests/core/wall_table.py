@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from sundial.shade.array_trace import trace_array
+from sundial.shade.block_irradiance import block_irradiance
 from sundial.study import Study
 from tests.core.conftest import study_of
 
@@ -28,12 +29,11 @@ def wall_table() -> list[tuple[str, str, str, float, float, float, float]]:
             for wiring, words in (("series", "one string"), ("own", "a converter each")):
                 made = [_study(half, shape, lie, wiring, wall) for wall in (HALF_WALL, WALL)]
                 geometry = made[0].geometry
-                lit = trace_array(geometry, made[0].yard, sun, np.array([TILT]), np.array([180.0])).light(0)[0]
-                samples = geometry.samples
-                blocks = lit.reshape(-1, samples.halves, samples.cells).min(axis=2).mean(axis=1)
-                shadow = 1 - float(lit @ samples.weight)
+                traced = trace_array(geometry, made[0].yard, sun, np.array([TILT]), np.array([180.0]))
+                lit, wired = block_irradiance(traced, geometry.cells), geometry.sections.wired
+                shadow = 1 - float(lit.mean[0, 0])
                 lost = [1 - study.production().year / study.open_sky.production().year for study in made]
-                left = float(samples.wired.share(samples.wired.ranked(blocks)))
+                left = float(wired.share(wired.ranked(lit.sections[0]))[0])
                 rows.append((cells, lie, words, 100 * shadow, 100 * left, 100 * lost[0], 100 * lost[1]))
     return rows
 
