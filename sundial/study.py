@@ -30,6 +30,8 @@ from sundial.scene import WHOLE_DEGREES, Scene
 
 Floats = NDArray[np.float64]
 OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
+MOST_MORE = 40  # panels added in search of a gain
+FULL = 0.2  # of what a panel gives on average: one more that gives less finds the inverter full
 CONSTRAINTS = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
 
 
@@ -229,6 +231,22 @@ class Study(Scene):
     def fixed_tilt_year(self, tilt: float) -> Production:
         """The year of a plane that stays at ``tilt``."""
         return self.production(FixedMount(kind="fixed", tilt=tilt))
+
+    def years_with_panels(self, tilt_by_day: Floats, enough: float) -> tuple[float, ...]:
+        """kWh a year of the array held at ``tilt_by_day`` (365,) with 0, 1, 2 ... more panels like its own on the same
+        inverter, in the same light and shade, until ``enough`` kWh are gained or the inverter is full. Empty where no
+        inverter limits them: all give the same."""
+        limit = self.system.inverter.power
+        if limit is None:
+            return ()
+        facing, years = self._facing(Stepped(tilt_by_day, self.azimuth), None), [0.0]
+        for more in range(MOST_MORE + 1):
+            share = (self.array.count + more) / self.array.count
+            system = replace(self.system, inverter=replace(self.system.inverter, power=limit / share))
+            years.append(share * produce(self.light, system, facing, None, self.shade).year)
+            if years[-1] - years[1] >= enough or (more and years[-1] - years[-2] < FULL * years[1] / self.array.count):
+                break
+        return tuple(years[1:])
 
     def one_axis(self, mount: OneAxisMount, axis_tilt: float) -> OneAxis:
         azimuth = self.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360

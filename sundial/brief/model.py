@@ -118,6 +118,7 @@ class Brief(BriefSection):
     plan: PlanBrief = PlanBrief()
     worth: WorthBrief = WorthBrief()
     options: Annotated[list[OptionBrief], Field(max_length=40)] = []
+    room: Annotated[int | None, Field(ge=0, le=1000, description="for how many more panels; left out: not known")] = None
 
 
 def add_section(key: str, annotation: Any, default: Any) -> None:

@@ -37,7 +37,7 @@ from sundial.shade.array_trace import SunTrace, trace_array, trace_dome
 from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance, coverage
 from sundial.shade.dome import Dome, dome
 from sundial.shade.geometry import ArrayGeometry
-from sundial.shade.rays import RayTrace, trace_rays
+from sundial.shade.rays import RayTrace
 from sundial.shade.skyline import Skyline
 from sundial.shade.sun_bins import BIN, SunBins, sun_bins
 from sundial.shade.yard import Yard
@@ -232,13 +232,6 @@ class Shade:
         if tilt not in NODES:
             return made([tilt])[tilt]
         return self.traces.get("domes", azimuth, lambda: made(NODES))[tilt]
-
-    def at_middle(self, tilt: float, azimuth: float) -> Floats:
-        """Share of the sun's light that gets to the middle of the array (lit,), whichever way the glass faces."""
-        middle = self.geometry.middles(tilt, azimuth).mean(axis=0)[None, :]
-        traced = trace_rays(self.yard, middle, self.bins.directions)
-        by_month = np.stack([traced.light(month)[:, 0] for month in range(12)])
-        return np.asarray(by_month[self.light.months, self.bins.of_hour] * self.skyline_transmittance)
 
     def caught(self, tilt: float, azimuth: float, days: NDArray[np.bool_]) -> dict[str, float]:
         """Direct light that each obstacle stops on some days (365,), kWh/m2 of a plane at ``tilt``: where several stand one

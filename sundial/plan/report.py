@@ -160,7 +160,7 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
     if study.hand_axis is not None:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
     for stretch in chosen.stretches:
-        low, high = stretch.band
+        low, high = stretch.wanted
         if chosen.moves and not stretch.well_placed:
             notes.append(
                 f"From {spoken_day(stretch.start)} the sun would like {low:.0f} to {high:.0f}°; {stretch.tilt:g}° is the nearest "

@@ -78,7 +78,8 @@ class Stretch:
     """One stretch of a plan: from day ``start`` for ``days`` days at ``tilt``.
 
     ``energy`` kWh and ``irradiation`` kWh/m2 of the stretch; the move at its start may fall on ``earliest`` to
-    ``latest`` (days 0 to 364); ``band`` is the range of tilts that lose under 1 % of the stretch.
+    ``latest`` (days 0 to 364); ``band`` is the range of tilts, among those that frame, caps and floors allow on all its days,
+    that lose under 1 % of the stretch; ``wanted`` what would come within 1 % of the best tilt of all.
     """
 
     start: int
@@ -89,11 +90,12 @@ class Stretch:
     earliest: int
     latest: int
     band: tuple[float, float]
+    wanted: tuple[float, float]
 
     @property
     def well_placed(self) -> bool:
-        """Whether the tilt lies inside its band (to half a degree): False where the frame cannot reach what would be best."""
-        return self.band[0] - 0.5 <= self.tilt <= self.band[1] + 0.5
+        """Whether the tilt is one that is wanted (to half a degree): False where the frame or the limits keep it from that."""
+        return self.wanted[0] - 0.5 <= self.tilt <= self.wanted[1] + 0.5
 
     @property
     def middle(self) -> int:
@@ -230,7 +232,8 @@ class _Year:
         for (_, before_length, before), (start, length, tilt) in zip(found[-1:] + found[:-1], found, strict=True):
             inside, column = np.arange(start, start + length) % DAYS, self.columns[tilt]
             total = self.running[start + length] - self.running[start]
-            good = np.flatnonzero(total >= total.max() - BAND * abs(total.max()))
+            wanted = self._within(total, float(total.max()), np.ones(len(total), dtype=bool))
+            band = self._within(total, float(total[column]), self._in_reach(inside))
             early = late = 0
             if len(found) > 1:
                 early = self._reach((start - 1 - np.arange(before_length - 1)) % DAYS, tilt, before, loss)
@@ -244,10 +247,27 @@ class _Year:
                     float(self.surface.irradiation[inside, column].sum()),
                     (start - early) % DAYS,
                     (start + late) % DAYS,
-                    (float(self.surface.tilts[good[0]]), float(self.surface.tilts[good[-1]])),
+                    band,
+                    wanted,
                 )
             )
         return self.held(by_day, settings, tuple(stretches))
+
+    def _within(self, total: Floats, best: float, among: NDArray[np.bool_]) -> tuple[float, float]:
+        """Lowest and highest of the tilts ``among`` those of the surface that lose less than a band's share of ``best``."""
+        good = np.flatnonzero(among & (total >= best - BAND * abs(best)))
+        return float(self.surface.tilts[good[0]]), float(self.surface.tilts[good[-1]])
+
+    def _in_reach(self, days: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Tilts of the surface from the least to the greatest that the frame reaches, under all caps and over all floors of
+        these days."""
+        tilts, limits, months = self.surface.tilts, self.constraints, np.unique(MONTH_OF_DAY[days])
+        low, high = limits.tilts[0], limits.tilts[-1]
+        if limits.cap is not None:
+            high = min(high, limits.cap[months].min())
+        if limits.floor is not None:
+            low = max(low, limits.floor[months].max())
+        return np.asarray((tilts >= low - 1e-9) & (tilts <= high + 1e-9))
 
     def _reach(self, days: NDArray[np.int64], wrong: int, right: int, loss: float) -> int:
         """How many of these days, from the first, may stand at the wrong tilt for no more than ``loss``."""

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.days import MONTH_LENGTHS
 from sundial.energy.production import produce
 from sundial.energy.shaded import Shade
 from sundial.shade.strings import VOLTAGES_PART
 from sundial.siting.season import season_of_need
+from sundial.siting.sun_hours import sun_hours
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -59,7 +59,7 @@ def shade_report(study: Study) -> ShadeReport:
     season, shade = season_of_need(study), study.shade
     bare = produce(study.light, study.system, facing, drive)
     made = bare if shade is None else produce(study.light, study.system, facing, drive, shade)
-    hours, open_hours = _sun_hours(study, shade)
+    hours, open_hours = sun_hours(study)
     return ShadeReport(
         energy=made.year,
         open_energy=bare.year,
@@ -73,18 +73,6 @@ def shade_report(study: Study) -> ShadeReport:
         electrical_mismatch=made.ledger.get("uneven_shade", 0.0),
         notes=_notes(study, shade),
     )
-
-
-def _sun_hours(study: Study, shade: Shade | None) -> tuple[Floats, Floats]:
-    light = study.light
-    up = (light.elevation > 0).astype(float)
-    lengths = np.array(MONTH_LENGTHS)
-    open_hours = np.bincount(light.months, weights=up, minlength=12) / lengths
-    if shade is None:
-        return open_hours, open_hours
-    facing = study.own_facing[0]
-    reached = shade.at_middle(float(np.abs(facing.surface_tilt).mean()), study.azimuth)
-    return np.bincount(light.months, weights=up * reached, minlength=12) / lengths, open_hours
 
 
 def _notes(study: Study, shade: Shade | None) -> tuple[str, ...]:

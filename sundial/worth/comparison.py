@@ -5,13 +5,18 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
+from sundial.days import DAYS
 from sundial.errors import BriefError
 from sundial.money.finance import Outcome, outcome
 from sundial.money.uncertainty import Spread, gain_spread
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import Study
 
+Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
 TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis")
 NAMES = {
@@ -70,11 +75,13 @@ class Way:
 
 @dataclass(frozen=True)
 class Comparison:
-    """The base and the rows, in the order they are shown; ``off`` holds the kinds that are switched off."""
+    """The base and the rows, in the order they are shown; ``off`` holds the kinds that are switched off; ``room`` for how many
+    more panels there is (None: not known)."""
 
     base: Way
     rows: tuple[Way, ...]
     off: tuple[str, ...] = field(default=())
+    room: int | None = None
 
     def row(self, kind: str) -> Way | None:
         return next((row for row in self.rows if row.kind == kind), None)
@@ -95,11 +102,13 @@ class WayEnergy:
 
 @dataclass(frozen=True)
 class Ways:
-    """What the base and every way make; follows from no price. ``added``: the brief's own options by their number."""
+    """What the base and every way make; follows from no price. ``added``: the brief's own options by their number;
+    ``with_panels``: kWh a year of the base with 0, 1, 2 ... more panels on its inverter (empty: each gives the same)."""
 
     base: WayEnergy
     standard: tuple[WayEnergy, ...]
     added: tuple[tuple[int, WayEnergy], ...]
+    with_panels: tuple[float, ...] = ()
 
 
 def ways_of(study: Study) -> Ways:
@@ -107,7 +116,10 @@ def ways_of(study: Study) -> Ways:
     options = study.brief.options
     off = {option.row for option in options if option.row and option.off}
     added = tuple((i, _added(study, one, i)) for i, one in enumerate(options) if one.row is None and not one.off)
-    return Ways(_base(study), tuple(_standard(study, off)), added)
+    base, standard = _base(study), tuple(_standard(study, off))
+    most = max((one.energy - base.energy for one in (*standard, *(one for _, one in added))), default=0.0)
+    with_panels = study.years_with_panels(_base_tilts(study, base), most) if most > 0 else ()
+    return Ways(base, standard, added, with_panels)
 
 
 def compare(study: Study, ways: Ways | None = None) -> Comparison:
@@ -116,14 +128,14 @@ def compare(study: Study, ways: Ways | None = None) -> Comparison:
     priced: dict[str, OptionBrief] = {option.row: option for option in study.brief.options if option.row}
     off = tuple(row for row, option in priced.items() if option.off)
     base = made.base
-    rows = [_priced(study, base, one, priced.get(one.kind)) for one in made.standard]
+    rows = [_priced(study, made, one, priced.get(one.kind)) for one in made.standard]
     for index, one in made.added:
-        rows.append(replace(_priced(study, base, one, study.brief.options[index]), key=f"added-{index}"))
+        rows.append(replace(_priced(study, made, one, study.brief.options[index]), key=f"added-{index}"))
     if "more-panels" not in off:
-        more = _more_panels(study, base, rows)
+        more = _more_panels(study, made, rows)
         if more:
             rows.append(more)
-    return Comparison(_priced(study, base, base, None, is_base=True), tuple(rows), off)
+    return Comparison(_priced(study, made, base, None, is_base=True), tuple(rows), off, study.brief.room)
 
 
 def _base(study: Study) -> WayEnergy:
@@ -140,6 +152,13 @@ def _best_fixed(study: Study) -> WayEnergy:
     plan = study.plans(goal="year").simplest
     tilt = plan.stretches[0].tilt if plan.moves == 0 else None
     return WayEnergy("best-fixed", NAMES["best-fixed"], plan.energy, plan.irradiation, plan.moves, tilt=tilt)
+
+
+def _base_tilts(study: Study, base: WayEnergy) -> Floats:
+    """The base's tilt on every day (365,)."""
+    if base.tilt is not None:
+        return np.full(DAYS, base.tilt)
+    return study.plans(goal="year").simplest.tilt_by_day
 
 
 def _standard(study: Study, without: AbstractSet[str]) -> list[WayEnergy]:
@@ -197,8 +216,8 @@ def _added(study: Study, option: OptionBrief, index: int) -> WayEnergy:
     return _mounted(study, kind, option.name or mount.kind, mount, option.settings)
 
 
-def _priced(study: Study, base: WayEnergy, made: WayEnergy, option: OptionBrief | None, is_base: bool = False) -> Way:
-    plan, worth = study.brief.plan, study.brief.worth
+def _priced(study: Study, ways: Ways, made: WayEnergy, option: OptionBrief | None, is_base: bool = False) -> Way:
+    plan, worth, base = study.brief.plan, study.brief.worth, ways.base
     each = plan.minutes_per_move * plan.people
     if option is not None and option.minutes_per_move is not None:
         each = option.minutes_per_move
@@ -224,7 +243,7 @@ def _priced(study: Study, base: WayEnergy, made: WayEnergy, option: OptionBrief 
         tilt=made.tilt,
         money=money,
         spread=gain_spread(study.weather, base.energy, extra, made.kind, money, cost),
-        same_as_panels=_same_as_panels(study, base, extra),
+        same_as_panels=panels_for(study, base.energy, extra, ways.with_panels),
     )
 
 
@@ -241,27 +260,41 @@ def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> fl
     return None
 
 
-def panels_for(study: Study, base_energy: float, extra_kwh: float) -> SamePanels | None:
-    """Panels added to the base that give ``extra_kwh`` (None where there is nothing to give)."""
+def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: tuple[float, ...] = ()) -> SamePanels | None:
+    """Panels added to the base that give ``extra_kwh``: None where there is nothing to give, and where no number of them
+    would on this inverter. ``with_panels`` as in :class:`Ways`."""
     each = base_energy / study.array.count
     if extra_kwh <= 0 or each <= 0:
         return None
     exact = extra_kwh / each
-    count = max(1, -int(-exact // 1))
+    if with_panels:
+        gains = [base_energy * (year / with_panels[0] - 1) for year in with_panels]
+        count = next((count for count, gain in enumerate(gains) if gain >= extra_kwh), None)
+        if count is None:
+            return None
+        exact = count - (gains[count] - extra_kwh) / (gains[count] - gains[count - 1])
+    return _panels(study, exact, max(1, -int(-exact // 1)))
+
+
+def _panels(study: Study, exact: float, count: int) -> SamePanels:
     price = study.brief.worth.panel_cost
     return SamePanels(exact, count, None if price is None else count * price, count * study.array.panel.area)
 
 
-def _same_as_panels(study: Study, base: WayEnergy, extra: float) -> SamePanels | None:
-    return panels_for(study, base.energy, extra)
-
-
-def _more_panels(study: Study, base: WayEnergy, rows: list[Way]) -> Way | None:
+def _more_panels(study: Study, ways: Ways, rows: list[Way]) -> Way | None:
+    """As many panels as give what the best row gives, as the inverter still feels, and as there is room for."""
     best = max(rows, key=lambda row: row.extra_kwh, default=None)
-    if best is None or best.same_as_panels is None:
+    if best is None or best.extra_kwh <= 0 or ways.base.energy <= 0:
         return None
-    same = best.same_as_panels
+    same = best.same_as_panels or _panels(study, len(ways.with_panels) - 1, len(ways.with_panels) - 1)
+    room, base = study.brief.room, ways.base
+    if room is not None and room < same.count:
+        same = _panels(study, room, room)
+    if same.count < 1:
+        return None
     energy = base.energy * same.count / study.array.count
+    if ways.with_panels:
+        energy = base.energy * (ways.with_panels[same.count] / ways.with_panels[0] - 1)
     money = outcome(energy, same.cost, 0.0, study.terms)
     plural = "panel" if same.count == 1 else "panels"
     return Way(

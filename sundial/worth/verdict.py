@@ -9,6 +9,9 @@ from sundial.money.uncertainty import PRICE_SPREAD
 from sundial.study import Study
 from sundial.worth.comparison import HAND_KINDS, TRACKER_KINDS, Comparison, Way
 
+NUMBERS = dict(
+    enumerate(("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve"))
+)
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
 
 
@@ -135,14 +138,17 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     paying = [way for way in ways if way and way.money.npv is not None and way.money.npv > 0 and way.extra_kwh >= 1]
     most = max((way.money.npv or 0.0 for way in paying), default=0.0)
     focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
-    headline = _headline(comparison.base, hand, focus)
+    panels = comparison.row("more-panels")
+    rival = panels if panels and (focus is tracker or focus is None) and _beats(panels, focus) else None
+    headline = _rival_headline(comparison.base, panels, focus) if rival and panels else _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand, currency))
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
     if hand and more and more.moves > hand.moves:
         sentences.append(f"{more.moves} moves instead of {hand.moves} would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
     if tracker:
-        sentences.append(_tracker_sentence(tracker, currency))
+        sentences.append(_tracker_sentence(tracker, currency, comparison.room))
+    focus = rival or focus
     close = [way for way in paying if way is not focus and focus and _overlap(way, focus)]
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
@@ -191,6 +197,25 @@ def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
     return f"“{focus.name}” pays: {focus.extra_kwh:+.0f} kWh a year, back in {focus.money.payback_text}."
 
 
+def _beats(panels: Way, focus: Way | None) -> bool:
+    """Whether more panels leave more money than a tracker that has to be paid for; what costs nothing extra does not rule them
+    out."""
+    left = panels.money.npv
+    if left is None or left <= 0:
+        return False
+    return focus is None or (bool(focus.extra_cost) and left > (focus.money.npv or 0.0))
+
+
+def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
+    count = panels.same_as_panels.count if panels.same_as_panels else 0
+    more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
+    gain = f"{panels.extra_kwh:+.0f} kWh a year, back in {panels.money.payback_text}."
+    verb = "beat" if count > 1 else "beats"
+    if focus is None:
+        return f"Stay with “{base.name}”; {more.lower()} would pay: {gain}"
+    return f"{more} {verb} “{focus.name}”: {gain}"
+
+
 def _hand_sentence(hand: Way, currency: str) -> str:
     if hand.extra_cost is None:
         return f"Moving by hand ({hand.moves} times a year) adds {hand.extra_kwh:.0f} kWh; it may cost at most {_sum(hand.money.break_even_cost, currency)}."
@@ -199,8 +224,10 @@ def _hand_sentence(hand: Way, currency: str) -> str:
     return f"Moving by hand does not pay here: {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes a year."
 
 
-def _tracker_sentence(way: Way, currency: str) -> str:
+def _tracker_sentence(way: Way, currency: str, room: int | None = None) -> str:
     same = way.same_as_panels
+    if same is None and way.extra_kwh >= 1:
+        return f"“{way.name}” gives {way.extra_kwh:+.0f} kWh; no number of panels gives that on this inverter."
     if same is None:
         return f"“{way.name}” gives no more than the base here."
     panels = "one more panel" if same.count == 1 else f"{same.count} more panels"
@@ -211,6 +238,9 @@ def _tracker_sentence(way: Way, currency: str) -> str:
         return f"{start}; give the price of one more panel to see which is cheaper."
     if same.cost < way.extra_cost:
         share = same.cost / way.extra_cost if way.extra_cost else 1.0
+        if room is not None and room < same.count:
+            there = f"for {room}" if room else "for none"
+            return f"{start} for {_part(share)} of its price; there is room {there}."
         return f"{start} for {_part(share)} of its price: it makes sense only where there is no room for them."
     return f"{start}, and costs less than they do."
 

@@ -205,6 +205,45 @@ def test_slack_and_bands_hold_what_they_promise(upland):
         assert total[high + 1] < 0.99 * total.max()
 
 
+@pytest.mark.parametrize(
+    ("tilts", "cap", "floor"),
+    [(range(0, 91), 35.0, None), (range(0, 91), None, 50.0), (range(0, 91), 40.0, 28.0), (range(20, 61, 10), None, None),
+     (range(20, 61, 10), 45.0, 22.0), (range(0, 31), None, None)],
+)  # fmt: skip
+def test_bands_stay_within_reach_caps_and_floors(upland, tilts, cap, floor):
+    """A steep winter is wanted; what is told as good is what this frame may do, and what it would like is told apart."""
+    limits = PlanConstraints(
+        np.array(tilts, dtype=float),
+        cap=None if cap is None else np.full(12, cap),
+        floor=None if floor is None else np.full(12, floor),
+    )
+    surface = upland.surface()
+    low, high = max(min(tilts), floor or 0), min(max(tilts), cap or 90)
+    for plan in make_plans(surface, limits, 36.0, 4).plans:
+        for stretch in plan.stretches:
+            assert low <= stretch.band[0] <= stretch.tilt <= stretch.band[1] <= high
+            days = np.arange(stretch.start, stretch.start + stretch.days) % 365
+            energy = surface.energy[days].sum(axis=0)
+            held = energy[surface.column(stretch.tilt)]
+            for end, beyond in ((stretch.band[0], -1), (stretch.band[1], 1)):
+                assert energy[surface.column(end)] >= 0.99 * held
+                if low < end < high:
+                    assert energy[surface.column(end + beyond)] < 0.99 * held
+            assert energy[surface.column(stretch.wanted[0])] >= 0.99 * energy.max()
+            assert stretch.well_placed == (stretch.wanted[0] - 0.5 <= stretch.tilt <= stretch.wanted[1] + 0.5)
+
+
+def test_a_cap_by_month_binds_the_stretches_it_falls_in(upland):
+    """35 degrees at most in January: the winter's band ends there, the summer's own does not feel it."""
+    cap = np.full(12, 90.0)
+    cap[0] = 35.0
+    plan = make_plans(upland.surface(), PlanConstraints(np.arange(0.0, 91.0), cap=cap), 36.0, 2).plans[1]
+    (winter,) = [s for s in plan.stretches if (0 - s.start) % 365 < s.days]
+    (summer,) = [s for s in plan.stretches if s is not winter]
+    assert winter.band[1] == winter.tilt == 35.0 < winter.wanted[0]
+    assert not winter.well_placed and summer.well_placed and summer.band == summer.wanted
+
+
 def test_the_curve_is_flat_at_its_top(greensboro):
     """Chapter 1: within about 10 degrees of the best tilt a fixed plane loses about 1 to 1.5 %."""
     year = greensboro.surface().irradiation.sum(axis=0)

@@ -24,7 +24,7 @@ from sundial.siting.report import shade_report
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
 from sundial.study import Study
-from sundial.sun import Site
+from sundial.sun import Site, noon_and_length
 from tests.core.conftest import brief_data, load, study_of
 from tests.core.test_shade import HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
 from tests.odd import ODD, spoiled
@@ -383,3 +383,23 @@ def test_fuzzed_briefs_are_refused_by_path_or_answered(greensboro, seed):
             assert sum(thing["share"] for thing in found["objects"]) == pytest.approx(found["loss"])
     assert answered > 5
     assert all(error.message and (error.path or "“" in error.message) for error in refused)
+
+
+def test_sun_hours_follow_the_sun_and_not_the_weather():
+    """A wall round the south-west quarter takes the sun from solar noon (azimuth 180) on, in any month: half of an
+    equinox month's hours; a dull sky takes none."""
+    site = {"latitude": 44.0, "longitude": 0.0, "elevation": 0.0, "timezone": "UTC"}
+    ring = [[0, -4], [-30, -4], [-30, 30]]
+    walls = {"objects": [{"kind": "wall", "name": "West", "line": ring, "height": 60.0, "thickness": 0.1}]}
+    study = study_of(site=site, sky={"kind": "made-up", "name": "green-maritime"}, yard=walls, horizon=None)
+    report = shade_report(study)
+    lengths = np.array(noon_and_length(study.site)[1])
+    for month, day in ((2, 74), (5, 166), (8, 258)):
+        assert report.open_hours[month] == pytest.approx(lengths[day - 15 : day + 16].mean(), abs=0.1)
+    assert report.sun_hours[2] == pytest.approx(report.open_hours[2] / 2, abs=0.25)
+    other = shade_report(study_of(site=site, sky={"kind": "made-up", "name": "dry-upland"}, yard=walls, horizon=None))
+    np.testing.assert_allclose(other.sun_hours, report.sun_hours)
+    leaves = {"objects": [{"kind": "fence", "name": "West", "line": ring, "height": 60.0, "open": 0.4}]}
+    open_fence = shade_report(study_of(site=site, sky={"kind": "made-up", "name": "green-maritime"}, yard=leaves, horizon=None))
+    lost = report.open_hours[2] - report.sun_hours[2]
+    assert report.open_hours[2] - open_fence.sun_hours[2] == pytest.approx(0.6 * lost, rel=0.03)

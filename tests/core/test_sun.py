@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sundial.days import date_of_day, day_of_date, per_month, sum_by_month, winter_days
+from sundial.days import NOMINAL_YEAR, date_of_day, day_of_date, per_month, sum_by_month, winter_days
 from sundial.errors import BriefError
-from sundial.sun import Site, noon_and_length, sun_at, sun_day, sun_year
+from sundial.sun import RISE, Site, noon_and_length, sun_at, sun_day, sun_path, sun_through, sun_year
 
 GOLDEN = Site(39.742476, -105.1786, 1830.14, "America/Denver")
 
@@ -115,3 +115,22 @@ def test_winter_is_the_half_year_around_the_local_solstice():
     assert north[354] and north[0] and not north[171]
     assert south[171] and not south[354]
     assert north.sum() == south.sum() == 183
+
+
+@pytest.mark.parametrize(("latitude", "longitude", "offset"), [(47.6, 11.4, 1.0), (-33.2, 151.1, 10.0), (68.9, -105.3, -7.0)])
+def test_the_path_of_the_sun_between_the_hours(latitude, longitude, offset):
+    """Every five minutes within a hundredth of a degree of SPA itself, at the first and last step of the year too."""
+    site = Site(latitude, longitude, 420.0, "UTC")
+    path = sun_path(site, offset, 5)
+    start = datetime(NOMINAL_YEAR, 1, 1, tzinfo=UTC) - timedelta(hours=offset)
+    steps = [0, 1, 17, 6_911, 23_457, 50_003, 77_770, 105_118, 105_119]
+    azimuth, elevation = sun_through(site, [start + timedelta(minutes=5 * step + 2.5) for step in steps])
+    np.testing.assert_allclose(path.elevation[steps], elevation, atol=0.01)
+    apart = (path.azimuth[steps] - azimuth + 180) % 360 - 180
+    np.testing.assert_allclose(apart * np.cos(np.radians(elevation)), 0, atol=0.01)
+
+
+def test_hours_above_the_horizon_are_the_length_of_the_days():
+    site = Site(51.3, 4.7, 20.0, "UTC")
+    up = sun_path(site, 0.0, 5).true_elevation.reshape(365, -1) > -RISE
+    np.testing.assert_allclose(up.sum(axis=1) / 12, noon_and_length(site)[1], atol=0.12)

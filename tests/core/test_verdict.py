@@ -27,7 +27,7 @@ def study(own: float = OWN, terms: Terms = TERMS, count_hours: bool = True, synt
     mount = SteppedMount(kind="stepped", tilts=[10.0, 60.0])
     panel = SimpleNamespace(area=1.95)
     return SimpleNamespace(
-        brief=SimpleNamespace(**{"use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], **brief}),
+        brief=SimpleNamespace(**{"room": None, "use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], **brief}),
         terms=terms,
         effort=SimpleNamespace(value_of_hour=20.0),
         weather=SimpleNamespace(synthetic=synthetic),
@@ -217,7 +217,7 @@ def panels(count: int, cost: float | None) -> SamePanels:
 @pytest.mark.parametrize(
     ("changes", "words"),
     [
-        ({"same_as_panels": None}, "“Two axis” gives no more than the base here."),
+        ({"same_as_panels": None, "extra_kwh": 0.0}, "“Two axis” gives no more than the base here."),
         ({"same_as_panels": panels(1, 165.0)},
          "“Two axis” gives +400 kWh, as one more panel on the same frame would for a fifth of its price: "
          "it makes sense only where there is no room for them."),
@@ -298,8 +298,47 @@ def test_what_is_a_hand_plan_what_stands_still_and_what_tracks():
     assert said(way("own-axis", 50.0, 0.0, 9.0)).headline.startswith("“Own axis” pays")
     for kind in ("flat", "best-fixed", "fixed", "yours"):
         assert said(way(kind, 20.0, 0.0, 5.0)).headline.startswith("Just change the angle"), kind
-    more = way("more-panels", 900.0, 0.0, 900.0, panels_only=True, moves=2)
-    assert said(more).headline.startswith("Stay with"), "panels are no way of holding them"
+    more = way("more-panels", 900.0, 0.0, -1.0, panels_only=True, moves=2)
+    assert said(more).headline == "Stay with “Yours”: nothing here earns back what it costs.", "panels are no way of holding them"
+
+
+def test_more_panels_compete_in_the_headline():
+    """They beat a tracker that costs money and leaves less; never what costs nothing extra, nor a hand plan."""
+    more = way("more-panels", 1000.0, 480.0, 900.0, panels_only=True, same_as_panels=panels(3, 480.0))
+    axis = way("one-axis", 900.0, 600.0, 899.0, same_as_panels=panels(3, 480.0))
+    found = said(axis, more, currency="€")
+    assert found.headline == f"Three more panels beat “One axis”: +1000 kWh a year, back in {more.money.payback_text}."
+    assert found.focus is more
+    assert found.sentences[1] == "Eight years in ten “More panels” gives 950 to 1050 kWh more."
+    assert said(replace(axis, money=replace(axis.money, npv=900.0)), more).headline.startswith("“One axis” pays")
+    free = replace(axis, extra_cost=0.0)
+    assert said(free, more).headline.startswith("“One axis” pays"), "what costs nothing does not rule panels out"
+    one = replace(more, same_as_panels=panels(1, 165.0))
+    assert said(axis, one).headline.startswith("One more panel beats “One axis”")
+    assert said(replace(more, same_as_panels=panels(14, 1.0))).headline.startswith(
+        "Stay with “Yours”; 14 more panels would pay: +1000"
+    )
+    hand = way("two-moves", 100.0, 60.0, 850.0, moves=2)
+    assert said(hand, axis, more).headline.startswith("Two moves a year pay")
+    nothing = replace(more, money=replace(more.money, npv=None))
+    assert said(axis, nothing).headline.startswith("“One axis” pays")
+
+
+@pytest.mark.parametrize(
+    ("room", "end"),
+    [(None, ": it makes sense only where there is no room for them."), (3, ": it makes sense only where there is no room for them."),
+     (2, "; there is room for 2."), (0, "; there is room for none.")],
+)  # fmt: skip
+def test_room_for_panels_ends_the_sentence(room, end):
+    axis = way("one-axis", 900.0, 900.0, 50.0, same_as_panels=panels(3, 495.0))
+    assert told._tracker_sentence(axis, "", room) == (
+        f"“One axis” gives +900 kWh, as 3 more panels on the same frame would for half of its price{end}"
+    )
+
+
+def test_what_no_number_of_panels_gives_is_told():
+    axis = way("one-axis", 900.0, 900.0, 50.0)
+    assert told._tracker_sentence(axis, "") == "“One axis” gives +900 kWh; no number of panels gives that on this inverter."
 
 
 def test_overlapping_ranges_have_no_clear_winner():
@@ -415,6 +454,31 @@ def test_nothing_to_give_needs_no_panels():
     assert all(row.gain == 0.0 for row in compare(study(), dark).rows)
     unpriced = compare(study(worth=WorthBrief()), replace(MADE, added=()))
     assert unpriced.row("more-panels").extra_cost is None and unpriced.row("more-panels").money.npv is None
+
+
+def test_panels_behind_a_limited_inverter():
+    """8 panels at 3000 kWh; one, two and three more give 300, 500 and 600 of the 375 each that they would alone."""
+    full = replace(MADE, with_panels=(1500.0, 1650.0, 1750.0, 1800.0), added=())
+    found = compare(study(), full)
+    hand, pole, more = found.row("two-moves"), found.row("two-axis"), found.row("more-panels")
+    assert hand.same_as_panels == SamePanels(pytest.approx(0.4), 1, 165.0, pytest.approx(1.95))
+    assert pole.same_as_panels is None, "900 kWh are more than the inverter has room for"
+    assert more.same_as_panels.count == 3 and more.extra_kwh == pytest.approx(600.0)
+    assert more.money == outcome(more.extra_kwh, 495.0, 0.0, TERMS)
+    less = compare(study(), replace(full, standard=(replace(MADE.standard[2], energy=3420.0),)))
+    assert less.rows[0].same_as_panels.exact == pytest.approx(1 + 120 / 200)
+    assert less.row("more-panels").extra_kwh == pytest.approx(500.0)
+
+
+@pytest.mark.parametrize(("room", "count"), [(None, 3), (5, 3), (2, 2), (0, None)])
+def test_no_more_panels_than_there_is_room_for(room, count):
+    found = compare(study(room=room), replace(MADE, added=()))
+    assert found.room == room
+    more = found.row("more-panels")
+    assert (more and more.same_as_panels.count) == count
+    if count:
+        assert more.extra_kwh == 375.0 * count
+    assert found.row("two-axis").same_as_panels.count == 3, "what it would take does not follow from the room"
 
 
 def test_the_report_holds_comparison_verdict_and_swings():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from types import SimpleNamespace
 
+import numpy as np
 import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
@@ -133,6 +134,22 @@ def test_the_same_energy_as_panels_is_the_manuals():
     assert panels_for(study_of(), 3000.0, 375.0).count == 1
     assert panels_for(study_of(), 3000.0, 0.0) is None
     assert panels_for(study_of(), 0.0, 50.0) is None
+
+
+def test_panels_on_a_full_inverter():
+    """Three more panels on 3.2 kW behind 2300 W: through the inverter hour by hour they give far less than eight's share."""
+    panel = {"power": 400.0, "length": 1.722, "width": 1.134}
+    small = study_of(panel=panel, array={"rows": 2, "columns": 4}, system={"inverter": {"power": 2300.0}})
+    large = study_of(panel=panel, array={"rows": 1, "columns": 11}, system={"inverter": {"power": 2300.0}})
+    tilts = np.full(365, 35.0)
+    years = small.years_with_panels(tilts, 1e9)
+    assert years[0] == pytest.approx(small.fixed_tilt_year(35.0).year)
+    assert years[3] == pytest.approx(large.fixed_tilt_year(35.0).year, rel=1e-9)
+    assert years[3] - years[0] < 0.75 * 3 / 8 * years[0]
+    gains = np.diff(years)
+    assert (np.diff(gains) < 0).all() and gains[-1] < 0.2 * years[0] / 8 < gains[-2]
+    assert len(small.years_with_panels(tilts, years[2] - years[0] - 1)) == 3
+    assert study_of(panel=panel).years_with_panels(tilts, 1e9) == ()
 
 
 def priced(**changes) -> Study:

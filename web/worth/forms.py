@@ -27,6 +27,7 @@ ECONOMICS = (
     "ageing",
     "panel_cost",
     "count_hours",
+    "room",
 )
 FREE = ("flat", "best-fixed", "yours")
 TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
@@ -35,7 +36,7 @@ TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
 class WorthForm(StationForm):
     """Prices and terms; one switch, cost and upkeep for each row."""
 
-    paths: ClassVar[dict[str, str]] = {"worth.life": "life", "worth.interest": "interest", "use.own_share": "self_consumption"}
+    paths: ClassVar[dict[str, str]] = {"room": "room", "worth.life": "life", "worth.interest": "interest", "use.own_share": "self_consumption"}
 
     currency = ChoiceField(label="Money in", choices=CURRENCIES)
     import_price = NumberField(
@@ -62,6 +63,15 @@ class WorthForm(StationForm):
         unit="{currency}",
         required=False,
         why="With its part of frame, wire, freight and tax.",
+    )
+    room = WholeField(
+        0,
+        1000,
+        label="Room for more panels",
+        unit="panels",
+        required=False,
+        why="More panels are a tracker's rival. 0: there is no room.",
+        source="Empty: not looked at yet.",
     )
     life = WholeField(1, 60, label="Counted over", unit="years")
     interest = PercentField(-99, 100, label="Interest", why="What the money would earn elsewhere.")

@@ -27,6 +27,7 @@ class Economics(Part):
     ageing = models.FloatField(default=0.005)
     panel_cost = models.FloatField(null=True, blank=True)
     count_hours = models.BooleanField(default=False)
+    room = models.PositiveSmallIntegerField(null=True, blank=True)
 
     class Meta:
         constraints = [
@@ -55,11 +56,13 @@ class Economics(Part):
             },
             "worth": {name: getattr(self, name) for name in WORTH},
             "options": [option.to_brief() for option in self.options],
+            "room": self.room,
         }
 
     def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
         use, worth = brief.use, brief.worth.model_dump()
         self.import_price, self.export_price, self.self_consumption = use.import_price, use.export_price, use.own_share
+        self.room = brief.room
         for name in WORTH:
             setattr(self, name, worth[name])
         self._options = [

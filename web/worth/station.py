@@ -27,7 +27,7 @@ register(
             Result("ways", (*PHYSICS, "plan", *OPTIONS), lambda results, *_: ways_of(results.study), json_codec(Ways)),
             Result(
                 "worth",
-                (*PHYSICS, "plan", "options", "use", "worth", "build.currency"),
+                (*PHYSICS, "plan", "options", "use", "worth", "room", "build.currency"),
                 lambda results, *_: worth_report(results.study, results.build.currency, results["ways"]),
                 json_codec(WorthReport),
             ),
