@@ -8,6 +8,8 @@ from typing import Literal
 from sundial.errors import BriefError
 
 Units = Literal["metric", "us"]
+LONGEST = 100  # characters of one quantity
+LONGEST_TABLE = 20_000  # of a pasted table of holes
 
 INCH, FOOT = 0.0254, 0.3048  # m, exact (international yard, 1959)
 _LENGTHS = {
@@ -29,12 +31,19 @@ def _number(text: str) -> float:
     return float(text.replace(",", "."))
 
 
+def _short(text: str, what: str) -> str:
+    """The text, or ValueError where it is far too long to be read at all."""
+    if len(text) > LONGEST:
+        raise ValueError(f"{text[:20]!r}... is not a {what}: it has {len(text)} characters")
+    return text
+
+
 def parse_length(text: str, units: Units = "metric", small: bool = False) -> float:
     """Metres from "2 ft 3 1/2 in", "69 cm", "1.72". A bare number is in metres or feet (inches with ``small``).
 
     ValueError where it is no length.
     """
-    rest = text.strip()
+    rest = _short(text, "length").strip()
     sign = -1.0 if rest.startswith(("-", "−")) else 1.0
     rest = rest.lstrip("-−").strip()
     total, count = 0.0, 0
@@ -81,7 +90,7 @@ def format_length(metres: float, units: Units = "metric") -> str:
 
 
 _ANGLE = re.compile(
-    r"^\s*([NSEW])?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|deg|º)?\s*(?:(\d+(?:[.,]\d+)?)\s*(?:'|′|m|min)\s*)?"
+    r"^\s*([NSEW])?\s*([+\-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|deg|º)?\s*(?:(\d+(?:[.,]\d+)?)\s*(?:'|′|m|min)\s*)?"
     r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|''|s|sec)\s*)?([NSEW])?\s*$",
     re.IGNORECASE,
 )
@@ -89,7 +98,7 @@ _ANGLE = re.compile(
 
 def parse_angle(text: str, axis: Literal["latitude", "longitude"]) -> float:
     """Degrees from "42.9", "-6,1", "42° 54' N", "6 W". ValueError where it is no such angle."""
-    match = _ANGLE.match(text.replace("−", "-"))
+    match = _ANGLE.match(_short(text, "angle").replace("−", "-"))
     if not match:
         raise ValueError(f"{text.strip()!r} is not an angle such as 42.9, 42° 54' N or 6.1 W")
     before, degrees, minutes, seconds, after = match.groups()
@@ -111,11 +120,13 @@ def parse_angle(text: str, axis: Literal["latitude", "longitude"]) -> float:
 
 def split_pair(text: str) -> tuple[str, str] | None:
     """The two halves of a pasted pair such as "42.9, -6.1" or "42°54'N 6°06'W"; None where it is no pair."""
+    if len(text) > LONGEST:
+        return None
     text = text.strip()
-    lettered = re.match(r"^(.*?[NSns])[\s,;]+(.*[EWew])$", text)
+    lettered = re.match(r"^([^NSns]*[NSns])[\s,;]+([^NSns]*[EWew])$", text)
     if lettered:
         return lettered.group(1), lettered.group(2)
-    plain = re.match(r"^([+-−]?\d+(?:\.\d+)?°?)\s*[,;\s]\s*([+-−]?\d+(?:\.\d+)?°?)$", text)
+    plain = re.match(r"^([+\-−]?\d+(?:\.\d+)?°?)(?:\s*[,;]\s*|\s+)([+\-−]?\d+(?:\.\d+)?°?)$", text)
     return (plain.group(1), plain.group(2)) if plain else None
 
 
@@ -130,6 +141,8 @@ _TILT_SPAN = re.compile(r"^(-?\d+(?:\.\d+)?)\s*(?:to|-|–|\.\.)\s*(-?\d+(?:\.\d
 def parse_tilts(text: str) -> list[float]:
     """Reachable tilts from a list ("15, 22, 29"), a range ("10 to 60 by 5") or a pasted hole table: one hole a line,
     its tilt the last number ("hole 3  36.5"). BriefError names the line that cannot be read."""
+    if len(text) > LONGEST_TABLE:
+        raise BriefError("mount.tilts", f"holds {len(text)} characters: give the tilts alone, {LONGEST_TABLE} are the most")
     lines = [line.strip() for line in text.replace("°", " ").replace("\t", " ").splitlines() if line.strip()]
     if not lines:
         raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
@@ -140,7 +153,10 @@ def parse_tilts(text: str) -> list[float]:
             if step <= 0 or high < low or (high - low) / step > 720:
                 raise BriefError("mount.tilts", f"{lines[0]!r} is not a range such as 10 to 60 by 5")
             return [round(low + step * i, 6) for i in range(int((high - low) / step + 1e-9) + 1)]
-        return [_tilt(word, 1) for word in re.split(r"[,;\s]+", lines[0]) if word]
+        words = [word for word in re.split(r"[,;\s]+", lines[0]) if word]
+        if not words:
+            raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
+        return [_tilt(word, 1) for word in words]
     if not any(char in text for char in "hH") and all(re.fullmatch(r"[-\d.,;\s]+", line) for line in lines):
         columns = [len([w for w in re.split(r"[,;\s]+", line) if w]) for line in lines]
         if max(columns) > 2:

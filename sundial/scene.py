@@ -14,6 +14,7 @@ from sundial.brief.model import Brief, FileSky, FixedMount, MonthlySky, OneAxisM
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
 from sundial.energy.irradiance import IrradianceComponents, irradiance_components
+from sundial.energy.rear import Tables
 from sundial.energy.shaded import Shade, ShadeCache, TraceCache
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
@@ -205,7 +206,16 @@ class Scene:
     def system(self) -> System:
         system = self.brief.system
         losses = {name: per_month(value, f"system.losses.{name}") for name, value in system.losses.model_dump().items()}
-        return System(self.array, losses, system.mounting, Inverter(system.inverter.efficiency, system.inverter.power))
+        inverter = Inverter(system.inverter.efficiency, system.inverter.power)
+        return System(self.array, losses, system.mounting, inverter, tables=self.tables(self.geometry))
+
+    def tables(self, geometry: ArrayGeometry) -> Tables:
+        """The array's groups as they stand over the ground."""
+        split, (breadth, length) = geometry.spot.split, geometry.size
+        if split is None:
+            return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot)
+        pitch = split.distance + (breadth if split.how == "beside" else 0.0)
+        return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot, split.groups, split.how, pitch)
 
     @cached_property
     def reachable(self) -> Floats:

@@ -27,6 +27,7 @@ from sundial.money.finance import Terms, grid_price
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
 from sundial.scene import WHOLE_DEGREES, Scene
+from sundial.shade.geometry import ArrayGeometry
 
 Floats = NDArray[np.float64]
 OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
@@ -189,15 +190,21 @@ class Study(Scene):
     def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
         facing, drive = self._facing_of(chosen, settings)
         tracker = isinstance(chosen, OneAxisMount | TwoAxisMount)
-        return produce(self.light, self.system, facing, drive, self._shade_on_pole if tracker else self.shade)
+        if not tracker:
+            return produce(self.light, self.system, facing, drive, self.shade)
+        system = replace(self.system, tables=self.tables(self._on_pole))
+        return produce(self.light, system, facing, drive, self._shade_on_pole)
+
+    @cached_property
+    def _on_pole(self) -> ArrayGeometry:
+        """The array as a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
+        return replace(self.geometry, spot=replace(self.geometry.spot, centre_pivot=True))
 
     @cached_property
     def _shade_on_pole(self) -> Shade | None:
-        """The shade of a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
         if self.shade is None or self.geometry.spot.centre_pivot:
             return self.shade
-        geometry = replace(self.geometry, spot=replace(self.geometry.spot, centre_pivot=True))
-        return Shade(self.light, geometry, self.yard, self.skyline, given_bins=self.sun_bins)
+        return Shade(self.light, self._on_pole, self.yard, self.skyline, given_bins=self.sun_bins)
 
     def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""
@@ -232,7 +239,7 @@ class Study(Scene):
         """The year of a plane that stays at ``tilt``."""
         return self.production(FixedMount(kind="fixed", tilt=tilt))
 
-    def years_with_panels(self, tilt_by_day: Floats, enough: float) -> tuple[float, ...]:
+    def years_with_panels(self, tilt_by_day: tuple[float, ...], enough: float) -> tuple[float, ...]:
         """kWh a year of the array held at ``tilt_by_day`` (365,) with 0, 1, 2 ... more panels like its own on the same
         inverter, in the same light and shade, until ``enough`` kWh are gained or the inverter is full. Empty where no
         inverter limits them: all give the same."""

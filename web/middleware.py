@@ -1,4 +1,5 @@
-"""Three things that can go wrong before any view: the database is away, an upload is far too large, one person takes all there is."""
+"""What can go wrong around any view: the database is away, an upload is far too large, one person takes all there is, the core
+refuses what a build holds."""
 
 import time
 from collections.abc import Callable
@@ -8,7 +9,10 @@ from django.conf import settings
 from django.core.cache import cache
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 from django.template import Context, Engine
+
+from sundial.errors import BriefError
 
 AWAY = {1053, 1040, 2002, 2003, 2006, 2013, 2055, 4031}  # MariaDB and client error numbers: gone, refused, lost, shutting down
 Handler = Callable[[HttpRequest], HttpResponse]
@@ -43,6 +47,21 @@ class DatabaseAwayMiddleware:
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         return away_page() if database_is_away(error) else None
+
+
+class RefusalMiddleware:
+    """Tells a core's refusal that no view has told: a build whose parts do not fit together any more, asked for a file."""
+
+    def __init__(self, get_response: Handler) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        if not isinstance(error, BriefError):
+            return None
+        return render(request, "refused.html", {"refusal": str(error)}, status=422)
 
 
 class UploadLimitMiddleware:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from sundial.days import DAYS, sum_by_month
 from sundial.energy.irradiance import Floats, IrradianceComponents
-from sundial.energy.rear import rear_irradiance
+from sundial.energy.rear import RearLight
 from sundial.energy.shade_factors import ShadeFactors
 from sundial.energy.shaded import Shade
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, beam_glass, diffuse_glass
@@ -40,9 +40,15 @@ class Steps:
 
 
 def convert(
-    light: IrradianceComponents, system: System, tilts: Floats, azimuths: Floats, shade: ShadeFactors | None = None
+    light: IrradianceComponents,
+    system: System,
+    tilts: Floats,
+    azimuths: Floats,
+    shade: ShadeFactors | None = None,
+    on_back: Floats | None = None,
 ) -> Steps:
-    """Irradiance on planes and the power it makes. ``tilts`` and ``azimuths`` broadcast to (..., lit).
+    """Irradiance on planes and the power it makes. ``tilts`` and ``azimuths`` broadcast to (..., lit). ``on_back``: W/m2 on the
+    back under an open sky (None: nothing comes from there).
 
     Cell temperature: Faiman 2008. DC: power x irradiance / 1000 x (1 + gamma (cell - 25)), linear in irradiance (Dobos 2014,
     NREL/TP-6A20-62641). Inverter: flat efficiency up to its limit.
@@ -75,9 +81,8 @@ def convert(
         effective = poa_global
     rear = np.zeros(1)
     useful = effective
-    if array.panel.bifaciality > 0:
-        rear = rear_irradiance(light, tilts, azimuths, array.slope_length, array.clearance)
-        rear = rear * (array.panel.bifaciality * (1 - REAR_FRAME_SHADE))
+    if on_back is not None:
+        rear = on_back * (array.panel.bifaciality * (1 - REAR_FRAME_SHADE))
         if shade is not None:  # the ground that lights the back lies in much the same shade as the front
             level = (light.beam + light.circumsolar) * np.maximum(light.up, 0)
             rear = rear * (level * shade.direct + light.isotropic * shade.sky) / np.maximum(level + light.isotropic, 1e-9)
@@ -140,11 +145,13 @@ def tilt_surface(
     irradiation = np.empty((DAYS, len(tilts)))
     if shade is not None:
         shade.trace_around(tilts, azimuth)
+    behind = _rear_light(light, system)
     block = 4  # small enough that the work stays in the processor's cache
     for start in range(0, len(tilts), block):
         part = slice(start, start + block)
         factors = None if shade is None else shade.at_tilts(tilts[part], azimuth, without)
-        steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), factors)
+        on_back = None if behind is None else behind.fixed(tilts[part], azimuth)
+        steps = convert(light, system, tilts[part, None], np.full((1, 1), azimuth), factors, on_back)
         energy[:, part] = light.daily(steps.ac).T / 1000
         irradiation[:, part] = light.daily(steps.poa_global).T / 1000
     return TiltSurface(tilts, azimuth, energy, irradiation)
@@ -186,7 +193,9 @@ def produce(
     """The year's production of panels that face as told, past all the ``shade`` but that of the things ``without``."""
     tilts, azimuths = facing.surface_tilt[light.hours], facing.surface_azimuth[light.hours]
     factors = None if shade is None else shade.of_facing(tilts, azimuths, without)
-    steps = convert(light, system, tilts, azimuths, factors)
+    behind = _rear_light(light, system)
+    on_back = None if behind is None else behind.of_facing(tilts, azimuths)
+    steps = convert(light, system, tilts, azimuths, factors, on_back)
     if facing.in_service is not None:
         steps = steps.times(facing.in_service[light.hours])
     hourly = light.whole_year(steps.ac)
@@ -199,6 +208,13 @@ def produce(
         label_energy=float(steps.open_sky.sum() * system.array.power / 1e6),
         ledger=_ledger(light, system, steps, float(drive_consumption.sum()) / 1000, shade is not None),
     )
+
+
+def _rear_light(light: IrradianceComponents, system: System) -> RearLight | None:
+    """The light on the backs, None for panels that make nothing of it."""
+    if system.array.panel.bifaciality <= 0:
+        return None
+    return RearLight(light, system.standing, system.array.azimuth)
 
 
 def _ledger(

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.energy.irradiance import Floats, IrradianceComponents
+from sundial.energy.rear import Tables
 from sundial.frame.panels import Array
 
 Mounting = Literal["open-rack", "raised", "close"]
@@ -42,6 +43,12 @@ class System:
     mounting: Mounting = "open-rack"
     inverter: Inverter = Inverter()
     glass: bool = True
+    tables: Tables | None = None
+
+    @property
+    def standing(self) -> Tables:
+        """How the array stands over the ground, for the light on its back: as one table where nothing is told."""
+        return self.tables or Tables.of(self.array)
 
     def kept(self, light: IrradianceComponents) -> Floats:
         """Share of DC power that the named losses leave in each lit hour (lit,)."""

@@ -10,6 +10,7 @@ from sundial.errors import BriefError
 from sundial.shade.skyline import KINDS, MOST, Kind
 
 LARGEST = 500_000  # bytes
+LONGEST_LINE = 1000  # characters
 
 
 @dataclass(frozen=True)
@@ -30,6 +31,8 @@ def read_skyline_csv(data: bytes) -> SkylineFile:
     except UnicodeDecodeError:
         raise BriefError("", "that file is no text: save the skyline as CSV") from None
     comma = ";" if ";" in text else ","
+    if max(map(len, text.splitlines()), default=0) > LONGEST_LINE:
+        raise BriefError("", f"a line has over {LONGEST_LINE} characters: each row is an azimuth and an elevation")
     rows: list[tuple[int, tuple[float, float, Kind]]] = []
     notes: list[str] = []
     for number, cells in enumerate(csv.reader(io.StringIO(text), delimiter=comma), 1):

@@ -19,6 +19,7 @@ from sundial.sun import Site
 
 LARGEST = 16_000_000  # bytes; an EPW year is about 1.6 MB
 MOST_LINES = 20_000  # a year by the hour has 8760, and a head
+LONGEST_LINE = 10_000  # characters; an EPW's comments may run to a few hundred
 Floats = NDArray[np.float64]
 
 
@@ -55,6 +56,9 @@ def decode(data: bytes) -> tuple[str, tuple[str, ...]]:
         raise BriefError(
             "sky.file", f"the file has {lines} lines; a year by the hour has 8760 rows, and {MOST_LINES} lines are the most"
         )
+    for number, line in enumerate(text.splitlines(), 1):
+        if len(line) > LONGEST_LINE:
+            raise BriefError(f"sky.file row {number}", f"has {len(line)} characters; {LONGEST_LINE} are the most")
     return text, notes
 
 
@@ -147,8 +151,8 @@ def read_tmy3(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     dates, hours = [], []
     for index, row in enumerate(rows.cells):
         try:
-            month, day = (int(part) for part in row[place[wanted[0]]].split("/")[:2])
-            hour = int(row[place[wanted[1]]].split(":")[0]) - 1
+            month, day = (int(part[:4]) for part in row[place[wanted[0]]].split("/")[:2])
+            hour = int(row[place[wanted[1]]].split(":")[0][:4]) - 1
         except (ValueError, IndexError):
             raise BriefError(f"sky.file row {3 + index}", "the date or time is not of the form MM/DD/YYYY and HH:MM") from None
         dates.append((month, day))

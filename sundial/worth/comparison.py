@@ -5,9 +5,6 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
 from sundial.days import DAYS
 from sundial.errors import BriefError
@@ -16,7 +13,6 @@ from sundial.money.uncertainty import Spread, gain_spread
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import Study
 
-Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
 TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis")
 NAMES = {
@@ -154,10 +150,10 @@ def _best_fixed(study: Study) -> WayEnergy:
     return WayEnergy("best-fixed", NAMES["best-fixed"], plan.energy, plan.irradiation, plan.moves, tilt=tilt)
 
 
-def _base_tilts(study: Study, base: WayEnergy) -> Floats:
-    """The base's tilt on every day (365,)."""
+def _base_tilts(study: Study, base: WayEnergy) -> tuple[float, ...]:
+    """The base's tilt on every day (365)."""
     if base.tilt is not None:
-        return np.full(DAYS, base.tilt)
+        return (base.tilt,) * DAYS
     return study.plans(goal="year").simplest.tilt_by_day
 
 

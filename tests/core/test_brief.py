@@ -85,13 +85,23 @@ def test_missing_keys_are_named():
         brief_of(data)
 
 
+@pytest.mark.parametrize("number", ["NaN", "Infinity", "-Infinity", "1e400"])
+def test_what_is_no_number_is_refused_where_it_stands(number):
+    text = json.dumps(brief_data()).replace('"power": 430.0', f'"power": {number}')
+    assert number in text
+    with pytest.raises(BriefError) as refused:
+        read_brief(text)
+    assert refused.value.path == "panel.power"
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [
         ("", "line 1: not JSON"),
         ("[1, 2]", "in braces"),
         ('{"format": "crooked-sundial-brief", "format": "x"}', "format: is given twice"),
-        ('{"format": NaN}', "NaN is not a number"),
+        ('{"format": NaN}', "format: must be"),
+        ('{"room": 1' + "0" * 5000 + "}", "far too many digits"),
         (b"\xff\xfe\x00", "not readable text"),
         ("[" * 100_000, "nested too deeply"),
         ("{" + " " * 2_100_000 + "}", "far too large"),

@@ -141,7 +141,7 @@ def test_panels_on_a_full_inverter():
     panel = {"power": 400.0, "length": 1.722, "width": 1.134}
     small = study_of(panel=panel, array={"rows": 2, "columns": 4}, system={"inverter": {"power": 2300.0}})
     large = study_of(panel=panel, array={"rows": 1, "columns": 11}, system={"inverter": {"power": 2300.0}})
-    tilts = np.full(365, 35.0)
+    tilts = (35.0,) * 365
     years = small.years_with_panels(tilts, 1e9)
     assert years[0] == pytest.approx(small.fixed_tilt_year(35.0).year)
     assert years[3] == pytest.approx(large.fixed_tilt_year(35.0).year, rel=1e-9)

@@ -14,6 +14,8 @@ class SignUpForm(UserCreationForm):
 
     def clean_username(self) -> str:
         name = super().clean_username()
+        if name is None:  # taken: said beside the field already
+            return ""
         if name.lower() == NAME:
             raise forms.ValidationError("That name is taken.")
         return name

@@ -284,9 +284,9 @@ class ChosenDay(SignedIn, View):
 
 def parse_day(text: str) -> int | None:
     """Day 0 to 364 from a number, "12 November", "Nov 12" or "11-12"."""
-    text = text.strip()
-    if text.isdigit():
-        return int(text) if 0 <= int(text) < 365 else None
+    text = text.strip()[:40]
+    if text.isascii() and text.isdecimal():
+        return int(text) if int(text) < 365 else None
     for pattern in ("%d %B", "%d %b", "%B %d", "%b %d", "%m-%d", "%Y-%m-%d", "%d.%m."):
         try:
             # The year 2024 lets 29 February be typed; it counts as the 28th.

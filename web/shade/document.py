@@ -12,6 +12,8 @@ from sundial.quantities import Units, parse_length
 from web.builds.models import Build
 
 LARGEST = 400_000  # characters
+LARGEST_NUMBER = 1e9
+STRANGE = {"\0", *map(chr, range(0xD800, 0xE000))}  # no text: the database keeps neither
 LENGTHS = (
     "height", "ridge", "crown_radius", "crown_base", "trunk_radius", "thickness", "width", "base", "x", "y", "clearance",
     "distance", "eye_height", "stick", "stick_shadow", "shadow", "pace",
@@ -83,7 +85,7 @@ def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
         raise BriefError("yard", "holds far too much: 200 things are the most")
     try:
         held = json.loads(text)
-    except (json.JSONDecodeError, RecursionError):
+    except (ValueError, RecursionError):  # no JSON, numbers of thousands of digits, or nested without end
         raise BriefError("yard", "did not arrive whole: change something and it is sent again") from None
     if not isinstance(held, dict) or set(held) - set(KEYS):
         raise BriefError("yard", "did not arrive whole: change something and it is sent again")
@@ -102,6 +104,9 @@ def read_document(text: str, units: Units) -> tuple[dict[str, Any], list[str]]:
             raise BriefError(f"yard.objects[{index}].name", "give it a name: its shade is priced under that name")
         objects[index] = {key: value for key, value in thing.items() if value is not None}
     told += mend_names(objects)
+    split = made.get("split")
+    if split is not None and (isinstance(split.get("groups"), bool) or not isinstance(split.get("groups", 1), int)):
+        raise BriefError("yard.split.groups", "must be a whole number of groups")
     _check_drawn(made)
     made["skyline"], mended = settled_skyline(made.get("skyline") or [])
     return made, told + mended
@@ -145,7 +150,9 @@ def settled_skyline(readings: list[Any]) -> tuple[list[dict[str, Any]], list[str
     """Readings sorted and each azimuth once, with what was mended in words."""
     told = []
     for index, reading in enumerate(readings):
-        good = isinstance(reading, dict) and all(isinstance(reading.get(key), int | float) for key in ("azimuth", "elevation"))
+        good = isinstance(reading, dict) and all(
+            isinstance(reading.get(key), int | float) and not isinstance(reading[key], bool) for key in ("azimuth", "elevation")
+        )
         if not good:
             raise BriefError(f"horizon[{index}]", "needs an azimuth and an elevation")
         if not 0 <= reading["azimuth"] <= 360:
@@ -164,8 +171,10 @@ def _settled(value: Any, units: Units, path: str, key: str = "") -> Any:
         return {name: _settled(inner, units, f"{path}.{name}", name) for name, inner in value.items()}
     if isinstance(value, list):
         return [_settled(inner, units, f"{path}[{index}]", key) for index, inner in enumerate(value)]
-    if isinstance(value, float) and not isfinite(value):
-        raise BriefError(path, "is no number")
+    if isinstance(value, int | float) and not abs(value) < LARGEST_NUMBER:
+        raise BriefError(path, "is no number that a yard can hold")
+    if isinstance(value, str) and (STRANGE & set(value)):
+        raise BriefError(path, "holds a character that cannot be kept")
     if not isinstance(value, str) or key not in (*LENGTHS, *POINTS, *SHARES, *ANGLES):
         return value
     typed = value.strip()

@@ -57,7 +57,7 @@ def said_by_name(error: BriefError, document: str) -> str:
             else f"{message[:1].upper()}{message[1:]}."
         )
     try:
-        name = json.loads(document)["objects"][int(at[1])]["name"]
+        name = str(json.loads(document)["objects"][int(at[1])]["name"]).encode(errors="replace").decode()
     except (ValueError, KeyError, IndexError, TypeError):
         name = f"thing {int(at[1]) + 1}"
     if f"“{name}”" in message:

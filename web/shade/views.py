@@ -29,6 +29,7 @@ from web.builds.exports import as_download
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
+from web.builds.views import parse_day
 from web.shade.document import document_of, settled_skyline
 from web.shade.figures import frames, hours_rows, month_rows, sky_picture
 from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by_name
@@ -127,8 +128,8 @@ class DayFrames(DeferredPart):
     """The day's sun and shadows every half hour."""
 
     def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
-        day = request.GET.get("day", "")
-        chosen = int(day) if day.isdigit() and int(day) < 365 else build.chosen_day
+        day = parse_day(request.GET.get("day", ""))
+        chosen = build.chosen_day if day is None else day
         return JsonResponse({"day": chosen, "frames": frames(day_in_yard(results.study, chosen, timezone.localdate().year))})
 
 

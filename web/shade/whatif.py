@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from math import isfinite, nan
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -151,9 +152,12 @@ def measured(given: Any, units: Units) -> dict[str, Any]:
         if not text and usual is not None:
             return usual
         try:
-            return float(text)
+            value = float(text)
         except ValueError:
-            raise BriefError(name, f"{text!r} is not a number") from None
+            value = nan
+        if not isfinite(value):
+            raise BriefError(name, f"{text[:20]!r} is not a number")
+        return value
 
     if way == "stick":
         raw = {

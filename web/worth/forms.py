@@ -36,7 +36,12 @@ TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
 class WorthForm(StationForm):
     """Prices and terms; one switch, cost and upkeep for each row."""
 
-    paths: ClassVar[dict[str, str]] = {"room": "room", "worth.life": "life", "worth.interest": "interest", "use.own_share": "self_consumption"}
+    paths: ClassVar[dict[str, str]] = {
+        "room": "room",
+        "worth.life": "life",
+        "worth.interest": "interest",
+        "use.own_share": "self_consumption",
+    }
 
     currency = ChoiceField(label="Money in", choices=CURRENCIES)
     import_price = NumberField(

@@ -33,15 +33,18 @@ class WorthStation(StationView):
     out_of_band_template = "worth/_beside.html"
     saved_template = "worth/_saved.html"
 
+    def context(self, build: Build, results: Results | None = None) -> dict[str, Any]:
+        """The rows can be changed while nothing can be worked out: one of them may be why."""
+        rows = {"lines": lines_of(build, None), "cells": CELLS, "add_form": AddRowForm(build)}
+        return rows | super().context(build, results)
+
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
         worth = results["worth"]
         return {
             "worth": worth,
             "lines": lines_of(build, worth),
-            "cells": CELLS,
             "picture": worth_picture(worth),
             "swings": swing_chart(worth),
-            "add_form": AddRowForm(build),
         }
 
 
@@ -60,9 +63,9 @@ class Line:
         return self.key not in (*FREE, "more-panels")
 
 
-def lines_of(build: Build, worth: WorthReport) -> list[Line]:
+def lines_of(build: Build, worth: WorthReport | None) -> list[Line]:
     """The table's lines in their usual order, the person's own after them."""
-    rows = {row.key: row for row in worth.comparison.rows}
+    rows = {row.key: row for row in worth.comparison.rows} if worth else {}
     lines = []
     for kind in ROWS:
         row = rows.get(kind)

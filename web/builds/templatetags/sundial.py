@@ -184,7 +184,7 @@ def text(value: Any) -> str:
 @register.filter
 def whole_numbers(values: Any) -> list[int]:
     """Chosen options as whole numbers, whether typed or kept."""
-    return [int(value) for value in values or [] if str(value).isdigit()]
+    return [int(value) for value in values or [] if str(value).isascii() and str(value).isdecimal() and len(str(value)) < 9]
 
 
 @register.filter
