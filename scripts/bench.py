@@ -18,7 +18,7 @@ import pandas as pd
 import pvlib
 
 from scripts.bench_load import load_rows
-from scripts.bench_shade import drag_row, drag_times, shade_rows
+from scripts.bench_shade import drag_row, drag_times, growth_row, shade_rows
 
 ROOT = Path(__file__).parents[1]
 TILTS = np.arange(0.0, 91.0)
@@ -268,7 +268,11 @@ def main() -> None:
     parser.add_argument("--only", choices=("core", "web"))
     options = parser.parse_args()
     before = seconds(plain_loop, 5)
-    rows = [] if options.only == "web" else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), start_row()]
+    rows = (
+        []
+        if options.only == "web"
+        else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), growth_row(BRIEF, seconds), start_row()]
+    )
     if options.only != "core":
         rows += web_rows()
     loops = f"{before * 1000:.0f} ms before the rest", f"{seconds(plain_loop, 5) * 1000:.0f} ms after it"

@@ -129,6 +129,47 @@ def shade_rows(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int]
     ]  # fmt: skip
 
 
+PANELS = ((2, 4), (2, 8), (4, 8), (4, 16), (8, 16))
+FIELD: list[dict[str, Any]] = [
+    {
+        "tree": {"kind": "tree", "at": [-40 + 18 * i, -32 - 3 * i], "crown_radius": 2.2, "height": 7.0 + i, "crown_base": 2.0},
+        "post": {"kind": "post", "at": [-20 + 9 * i, -16.0], "height": 6.0, "width": 0.1},
+        "hut": {"kind": "building", "footprint": [[x, -48], [x + 5, -48], [x + 5, -44], [x, -44]], "height": 4.0},
+        "wall": {"kind": "wall", "line": [[-38 + 17 * i, -26], [-31 + 17 * i, -25]], "height": 2.0},
+    }[kind]
+    | {"name": f"{kind} {i}"}
+    for i, x in enumerate(range(-42, 58, 20))
+    for kind in ("tree", "post", "hut", "wall")
+]
+
+
+def growth_row(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int], float]) -> Row:
+    """A shaded year past twenty things, for arrays that double: the cost of each against the one before."""
+    from sundial.brief.read import brief_of
+    from sundial.study import Study
+
+    taken = []
+    for rows, columns in PANELS:
+        study = shaded_study(brief)
+        data = {**brief, "array": {**brief["array"], "rows": rows, "columns": columns}, "yard": {"objects": FIELD}}
+        larger = brief_of({**data, "mount": {"kind": "fixed", "tilt": 35.0}})
+        light, weather, yard = study.light, study.weather, Study(larger, study.load).yard
+
+        def year(larger: Any = larger, study: Any = study, light: Any = light, weather: Any = weather, yard: Any = yard) -> Any:
+            return Study(larger, study.load, weather, given_light=light, given_yard=yard).production().year
+
+        taken.append(seconds(year, 5))
+    each = " ".join(f"{1000 * one:.0f}" for one in taken)
+    most = max(after / before for before, after in zip(taken, taken[1:], strict=False))
+    counts = ", ".join(str(rows * columns) for rows, columns in PANELS)
+    return (
+        f"shaded year past {len(FIELD)} obstacles, {counts} panels",
+        f"{each} ms",
+        f"a doubling costs {most:.1f} times at most",
+        "2.3 times",
+    )
+
+
 def drag_times(client: Any) -> list[float]:
     """Seconds of each answer while the array is dragged through the demo builds' yards."""
     from web.accounts.demo import ensure_demo

@@ -75,9 +75,27 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     line = (x(0), y(0), x(reach), y(end_kwh))
     pays = f"M{x(0)} {y(0)} L{x(reach)} {y(end_kwh)} L{x(reach)} {y.end} L{x(0)} {y.end} Z"
     step_x, step_y = nice_step(x.high, 5), nice_step(y.high, 4)
+    places_on_line = [(x(reach * share), y(end_kwh * share)) for share in (0.72, 0.6, 0.85, 0.97, 0.5, 0.4)]
+    line_x, line_y = next((place for place in places_on_line if _free(place, marks)), places_on_line[0])
     return WorthPicture(
-        marks, line, pays, ticks(x, step_x), ticks(y, step_y), x.start, x.end, y.end, y.start, x(reach * 0.72), y(end_kwh * 0.72)
+        marks, line, pays, ticks(x, step_x), ticks(y, step_y), x.start, x.end, y.end, y.start, line_x, line_y
     )  # fmt: skip
+
+
+LETTER, LINE, LINE_WORDS = 6.6, 15.0, 140.0  # drawing units: a letter's width, a line's height, the width of the line's own words
+
+
+def _free(place: tuple[float, float], marks: list[Mark]) -> bool:
+    """Whether the line's own words, which end at ``place``, stand clear of every mark and its words."""
+    left, right = place[0] - LINE_WORDS, place[0]
+    for mark in marks:
+        width = len(mark.text) * LETTER
+        start = mark.label_x - width if mark.anchor == "end" else mark.label_x
+        words = start < right and start + width > left and abs(mark.label_y - place[1]) < LINE
+        itself = left - 8 < mark.x < right + 8 and abs(mark.y - place[1]) < LINE
+        if words or itself:
+            return False
+    return True
 
 
 def swing_chart(worth: WorthReport) -> dict[str, Any]:
