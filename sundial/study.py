@@ -21,7 +21,7 @@ from sundial.caching import Cache
 from sundial.days import DAYS
 from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
-from sundial.energy.shaded import Shade
+from sundial.energy.shaded import Shade, TraceCache
 from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
 from sundial.money.finance import Terms, grid_price
 from sundial.plan.rivals import Effort, Rival, rivals
@@ -71,7 +71,7 @@ class Study(Scene):
         """A study of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
         same_yard = self.yard if brief.yard == self.brief.yard else None  # with its solids
         given = {"given_sun": self.sun, "given_light": self.light, "given_bins": self.sun_bins, "given_yard": same_yard}
-        return Study(brief, self.load, self.weather, **given)  # type: ignore[arg-type]
+        return Study(brief, self.load, self.weather, **given, traces=TraceCache(self.traces.known))  # type: ignore[arg-type]
 
     def surface(self, azimuth: float | None = None) -> TiltSurface:
         """The tilt surface at an azimuth (the array's own unless told), computed once."""
@@ -204,7 +204,8 @@ class Study(Scene):
     def _shade_on_pole(self) -> Shade | None:
         if self.shade is None or self.geometry.spot.centre_pivot:
             return self.shade
-        return Shade(self.light, self._on_pole, self.yard, self.skyline, given_bins=self.sun_bins)
+        known = TraceCache(self.traces.known)
+        return Shade(self.light, self._on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
 
     def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""
@@ -246,14 +247,15 @@ class Study(Scene):
         limit = self.system.inverter.power
         if limit is None:
             return ()
-        facing, years = self._facing(Stepped(tilt_by_day, self.azimuth), None), [0.0]
-        for more in range(MOST_MORE + 1):
-            share = (self.array.count + more) / self.array.count
-            system = replace(self.system, inverter=replace(self.system.inverter, power=limit / share))
-            years.append(share * produce(self.light, system, facing, None, self.shade).year)
-            if years[-1] - years[1] >= enough or (more and years[-1] - years[-2] < FULL * years[1] / self.array.count):
+        endless = replace(self.system, inverter=replace(self.system.inverter, power=None))
+        facing, count = self._facing(Stepped(tilt_by_day, self.azimuth), None), self.array.count
+        hourly = produce(self.light, endless, facing, None, self.shade).hourly
+        years = [float(np.minimum(hourly, limit).sum()) / 1000]
+        for more in range(1, MOST_MORE + 1):
+            if years[-1] - years[0] >= enough or (more > 1 and years[-1] - years[-2] < FULL * years[0] / count):
                 break
-        return tuple(years[1:])
+            years.append(float(np.minimum(hourly * ((count + more) / count), limit).sum()) / 1000)
+        return tuple(years)
 
     def one_axis(self, mount: OneAxisMount, axis_tilt: float) -> OneAxis:
         azimuth = self.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360

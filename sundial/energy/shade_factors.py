@@ -58,14 +58,11 @@ class FixedFacing:
 @dataclass(frozen=True, eq=False)
 class TracedFacing:
     """Ray-tracing results for one orientation, independent of weather: the ``sun``'s shadows with the direct ``irradiance`` of
-    the sections, the ``sky``'s patches as each section sees them, and the share ``through`` from each patch to each section by
-    group of months (S, K, B), ``state`` (12,) being the group of each month."""
+    the sections, and the ``sky``'s patches as each section sees them."""
 
     sun: SunTrace
     irradiance: BlockIrradiance
     sky: RayTrace
-    through: Floats
-    state: NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,12 +78,12 @@ class SkyView:
 @dataclass(frozen=True, eq=False)
 class PartialShade:
     """Hours ``touched`` by shade with the ``mean`` direct share left; and the ``hours`` (n,) in which light lies unevenly, with
-    the sections' currents (n, B) and the ``mean_current`` (n,) of the array, as shares of the open plane's."""
+    the sections' currents (n, B), in single precision, and the ``mean_current`` (n,) of the array, as shares of the open plane's."""
 
     touched: NDArray[np.int64]
     mean: Floats
     hours: NDArray[np.int64]
-    currents: Floats
+    currents: NDArray[np.float32]
     mean_current: Floats
 
 
@@ -136,14 +133,15 @@ def partial_shade(
     gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past / open_plane[hours]
     dome = light.isotropic * (1 + np.cos(np.radians(facing[0]))) / 2 * over / open_plane.clip(1e-9)
     rest = (base[hours] / open_plane[hours]) - (dome * view.mean[at, months])[hours]  # the ground's
-    currents = view.sections[at[hours], view.state[months[hours]]]
-    currents *= dome[hours, None]
-    currents += rest[:, None]
+    currents = view.sections.astype(np.float32)[at[hours], view.state[months[hours]]]
+    currents *= dome[hours, None].astype(np.float32)
+    currents += rest[:, None].astype(np.float32)
+    scale = gain.astype(np.float32)
     sunlit = np.flatnonzero(row[hours] >= 0)
     clear = np.flatnonzero(row[hours] < 0)
-    currents[clear] += gain[clear, None]
+    currents[clear] += scale[clear, None]
     here = hours[sunlit]
-    currents[sunlit] += gain[sunlit, None] * blocks.sections[state[here], row[here]]
+    currents[sunlit] += scale[sunlit, None] * blocks.sections[state[here], row[here]]
     direct = np.ones(len(row))
     direct[touched] = mean
     return PartialShade(touched, mean, hours, currents, base[hours] / open_plane[hours] + gain * direct[hours])

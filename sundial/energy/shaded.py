@@ -13,9 +13,10 @@ per patch of the dome (:mod:`sundial.shade.dome`), the skyline in closed form.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,28 +34,39 @@ from sundial.energy.shade_factors import (
     incidence_cosine,
     partial_shade,
 )
-from sundial.shade.array_trace import SunTrace, trace_array, trace_dome
+from sundial.shade.array_trace import trace_array, trace_dome
 from sundial.shade.block_irradiance import BlockIrradiance, block_irradiance, coverage
 from sundial.shade.dome import Dome, dome
 from sundial.shade.geometry import ArrayGeometry
-from sundial.shade.rays import RayTrace
+from sundial.shade.rays import Keep, RayTrace, anew
 from sundial.shade.skyline import Skyline
 from sundial.shade.sun_bins import BIN, SunBins, sun_bins
-from sundial.shade.yard import Yard
+from sundial.shade.yard import Thing, Yard
 
 NODE = 15.0  # degrees: fixed orientations are traced at tilts this far apart, factors between are linear
-NODES = tuple(np.arange(0.0, 91.0, NODE).tolist())
 FACING = 0.1  # radians: a turning plane is traced at facings about this far apart, each at the mean of its hours
 SKYLINE = "The skyline"
+MANY_SECTIONS = 120  # of so many the shadows of single things are too much to keep
 NOTHING: frozenset[str] = frozenset()
+
+
+class ThingCache(Cache):
+    """Shadows and hits of single ``things`` on an array, by array, spot and thing: those that stay where they are need not be
+    traced again when others change. May be shared under one path of the sun."""
+
+    sizes = {"things": 400}
 
 
 class TraceCache(Cache):
     """What holds for one shape of array at one spot in one yard under one path of the sun: ``facings``: TracedFacing by tilt
-    and azimuth; ``domes``: RayTrace of the sky's patches by azimuth and tilt; ``clear``: tilts at which the array is known to
+    and azimuth; ``domes``: RayTrace of the sky's patches by tilt and azimuth; ``clear``: tilts at which the array is known to
     stand clear of everything."""
 
     sizes = {"facings": None, "domes": None, "clear": None}
+
+    def __init__(self, known: ThingCache | None = None) -> None:
+        super().__init__()
+        self.known = known or ThingCache()
 
 
 class ShadeCache(Cache):
@@ -213,25 +225,42 @@ class Shade:
     def _trace(self, tilts: Sequence[float], azimuth: float) -> list[TracedFacing]:
         directions, facings = self.bins.directions, [_front(tilt, azimuth) for tilt in tilts]
         count = len(directions)
-        every = (np.repeat(part, count) for part in zip(*facings, strict=True))
-        sun = trace_array(self.geometry, self.yard, np.tile(directions, (len(tilts), 1)), *every)
-        return [self._gathered(sun.part(number * count, count), *facing) for number, facing in enumerate(facings)]
+        leans, faces = (np.repeat(part, count) for part in zip(*facings, strict=True))
+        keep = self._keep("sun", (*tilts, azimuth))
+        sun = trace_array(self.geometry, self.yard, np.tile(directions, (len(tilts), 1)), leans, faces, keep)
+        domes = self._domes(facings)
+        return [
+            TracedFacing(part, block_irradiance(part, self.geometry.cells), sky)
+            for part, sky in ((sun.part(number * count, count), sky) for number, sky in enumerate(domes))
+        ]
 
-    def _gathered(self, sun: SunTrace, tilt: float, azimuth: float) -> TracedFacing:
-        sky = self._traced_dome(tilt, azimuth)
-        months, state = sky.states
-        through = np.stack([sky.light(month) for month in months])
-        return TracedFacing(sun, block_irradiance(sun, self.geometry.cells), sky, through, state)
+    def _domes(self, facings: Sequence[tuple[float, float]]) -> list[RayTrace]:
+        """The dome as each of some tilts and azimuths sees it."""
+        found: dict[tuple[float, float], RayTrace] = {}
+        for azimuth in {azimuth for _, azimuth in facings}:
+            tilts = [tilt for tilt, other in facings if other == azimuth]
+            found |= dict(zip(((tilt, azimuth) for tilt in tilts), self._traced_domes(tilts, azimuth), strict=True))
+        return [found[facing] for facing in facings]
 
-    def _traced_dome(self, tilt: float, azimuth: float) -> RayTrace:
-        """The dome as a fixed orientation sees it. Those of all nodes are traced at once: few rays each, and many obstacles."""
+    def _traced_domes(self, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
+        """The dome as fixed orientations see it: those that are not known yet are traced at once."""
+        missing = [tilt for tilt in tilts if not self.traces.holds("domes", (tilt, azimuth))]
+        keep = self._keep("dome", (*missing, azimuth))
+        traced = trace_dome(self.geometry, self.yard, self.dome, missing, azimuth, keep) if missing else []
+        made = dict(zip(missing, traced, strict=True))
+        return [self.traces.get("domes", (tilt, azimuth), lambda tilt=tilt: made[tilt]) for tilt in tilts]  # type: ignore[misc]
 
-        def made(tilts: Sequence[float]) -> dict[float, RayTrace]:
-            return dict(zip(tilts, trace_dome(self.geometry, self.yard, self.dome, tilts, azimuth), strict=True))
+    def _keep(self, kind: str, facing: Hashable) -> Keep:
+        """Looks things up among those traced before for the same array, spot and ``facing``."""
+        geometry, known = self.geometry, self.traces.known
+        if len(geometry.sections.place) > MANY_SECTIONS:
+            return anew
+        place = (kind, geometry.array, geometry.spot, self.yard.ground, facing)
 
-        if tilt not in NODES:
-            return made([tilt])[tilt]
-        return self.traces.get("domes", azimuth, lambda: made(NODES))[tilt]
+        def keep(thing: Thing, make: Callable[[], list[Any]]) -> list[Any]:
+            return known.get("things", (*place, thing), make)
+
+        return keep
 
     def caught(self, tilt: float, azimuth: float, days: NDArray[np.bool_]) -> dict[str, float]:
         """Direct light that each obstacle stops on some days (365,), kWh/m2 of a plane at ``tilt``: where several stand one
@@ -252,14 +281,13 @@ class Shade:
     def _view(self, traced: TracedFacing, weights: Floats, without: frozenset[str]) -> SkyView:
         """Share of the dome's light over the skyline that obstacles leave on planes that weigh the patches by ``weights``
         (P, K)."""
-        months, state, through = *traced.sky.states, traced.through
-        if without - {SKYLINE}:
-            through = np.stack([traced.sky.light(month, without) for month in months])
+        months, state = traced.sky.states
+        through = [traced.sky.light(month, without) for month in months]
         past = np.ones_like(self.dome_transmittance) if SKYLINE in without else self.dome_transmittance
         # The skyline's own leaves may turn in other months than the yard's: both together make the groups.
         groups, at = np.unique(np.stack([state, self._leaf_states[1]]), axis=1, return_inverse=True)
         first = [int(np.flatnonzero(at.reshape(-1) == group)[0]) for group in range(groups.shape[1])]
-        sections = np.empty((len(weights), len(first), through.shape[2]))
+        sections = np.empty((len(weights), len(first), traced.sky.points))
         for index, month in enumerate(first):
             weighed = weights * past[month]
             before = weighed.sum(axis=1)[:, None]
@@ -320,8 +348,10 @@ class Shade:
         first = np.zeros(count, dtype=np.int64)
         first[pair[::-1]] = np.arange(len(pair))[::-1]
         facing = _mean_facing(normal, pair)
-        sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing)
-        return pair, self._gathered(sun, 0.0, self.geometry.array.azimuth)
+        keep = self._keep("turning", normal.tobytes())
+        sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing, keep=keep)
+        (level,) = self._traced_domes([0.0], self.geometry.array.azimuth)
+        return pair, TracedFacing(sun, block_irradiance(sun, self.geometry.cells), level)
 
 
 def _front(tilt: float, azimuth: float) -> tuple[float, float]:

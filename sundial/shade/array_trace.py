@@ -8,18 +8,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
-from sundial.shade.cells import CellGrid
+from sundial.shade.cells import CellGrid, Places
 from sundial.shade.dome import Dome
 from sundial.shade.geometry import ArrayGeometry
-from sundial.shade.rays import OWN, Floats, LayerHits, RayTrace, layer_hits, month_states, trace_rays
+from sundial.shade.rays import OWN, Floats, Keep, LayerHits, RayTrace, anew, layer_hits, month_states, trace_rays
 from sundial.shade.solids import Ellipsoid, Solid, hits
 from sundial.shade.spans import Lines, spans
-from sundial.shade.yard import Tree, Yard
+from sundial.shade.yard import Layer, Thing, Tree, Yard
 
 SUN_RADIUS = np.radians(0.2666)  # of the disc at the mean distance
 GOLDEN = np.pi * (3 - np.sqrt(5))
@@ -33,8 +34,8 @@ class Stretches:
     on each line of the cells, the last not counted."""
 
     rows: NDArray[np.int64]
-    first: NDArray[np.uint16]
-    last: NDArray[np.uint16]
+    first: Places
+    last: Places
 
 
 @dataclass(frozen=True, eq=False)
@@ -156,8 +157,11 @@ def _disc(way: Floats, count: int) -> Floats:
     return np.asarray(way[:, None] + points[:, 0, None] * aside[:, None] + points[:, 1, None] * over[:, None])
 
 
-def trace_array(geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: Floats, azimuths: Floats) -> SunTrace:
-    """Shadows on the cells of an array that faces ``tilts``, ``azimuths`` (D,) in each direction of the sun (D, 3).
+def trace_array(
+    geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: Floats, azimuths: Floats, keep: Keep = anew
+) -> SunTrace:
+    """Shadows on the cells of an array that faces ``tilts``, ``azimuths`` (D,) in each direction of the sun (D, 3); ``keep`` may
+    know those of single things already.
 
     Directions behind the glass are not traced, since their light does not fall on it.
     """
@@ -169,13 +173,19 @@ def trace_array(geometry: ArrayGeometry, yard: Yard, directions: Floats, tilts: 
     order = [0, 1] if geometry.array.portrait else [1, 0]
     layers = _own_shadows(geometry, faced, axes, order, rows)
     cast = _Cast(geometry.cells, np.broadcast_to(geometry.origins, (len(rows), *geometry.origins.shape)), axes[:, order], faced)
-    for thing, parts in zip(yard.things, yard.layers, strict=True):
+
+    def shadows(thing: Thing, parts: Sequence[Layer]) -> list[LayerShadow | None]:
+        made = []
         for layer in parts:
             found = []
             for solid in layer.solids:
                 near = np.flatnonzero(geometry.ball.may_meet(solid, faced, SUN_RADIUS))
                 found.append(cast.stretches(solid, near) if near.size else None)
-            layers.append(_layer(thing.name, layer.light, found, rows))
+            made.append(_layer(thing.name, layer.light, found, rows))
+        return made
+
+    for thing, parts in zip(yard.things, yard.layers, strict=True):
+        layers += keep(thing, partial(shadows, thing, parts))
     return SunTrace(len(directions), tuple(layer for layer in layers if layer is not None))
 
 
@@ -249,19 +259,21 @@ def dome_hits(
     return traces
 
 
-def trace_dome(geometry: ArrayGeometry, yard: Yard, sky: Dome, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
+def trace_dome(
+    geometry: ArrayGeometry, yard: Yard, sky: Dome, tilts: Sequence[float], azimuth: float, keep: Keep = anew
+) -> list[RayTrace]:
     """Trace the sky's patches from the middle of each traced section of planes at ``tilts``, ``azimuth`` (degrees): one trace a
-    tilt, of small arrays all at once."""
+    tilt, of small arrays all at once; ``keep`` may know the hits of single things already."""
     sections, patches = geometry.sections, len(sky.directions)
     if len(tilts) > 1 and len(sections.place) > MANY:
-        return [trace_dome(geometry, yard, sky, [tilt], azimuth)[0] for tilt in tilts]
+        return [trace_dome(geometry, yard, sky, [tilt], azimuth)[0] for tilt in tilts]  # too much to keep thing by thing
     directions = np.tile(sky.directions, (len(tilts), 1))
     tilt = np.repeat(np.asarray(tilts, dtype=float), patches)
     own = dome_hits(geometry, directions, tilt, np.full(len(tilt), azimuth), sections.place, sections.group)
     if len(tilts) == 1:
-        return [trace_rays(yard, geometry.middles(tilts[0], azimuth), directions, own)]
+        return [trace_rays(yard, geometry.middles(tilts[0], azimuth), directions, own, keep=keep)]
     points = np.repeat(np.stack([geometry.middles(one, azimuth) for one in tilts]), patches, axis=0)
-    seen = trace_rays(yard, points, directions, own, geometry.ball)
+    seen = trace_rays(yard, points, directions, own, geometry.ball, keep)
     return [_part(seen, start, patches) for start in range(0, len(tilt), patches)]
 
 

@@ -36,7 +36,7 @@ class BlockIrradiance:
     row: NDArray[np.int64]
     state: NDArray[np.int64]
     mean: Floats
-    sections: Floats
+    sections: NDArray[np.float32]
     patchy: NDArray[np.bool_]
 
 
@@ -52,7 +52,7 @@ def block_irradiance(
     left = [layer for layer in sun.layers if layer.owner not in without]
     count = len(cells.order) * cells.sections
     if whole is None:
-        mean, sections = np.ones((len(months), len(rows))), np.ones((len(months), len(rows), count))
+        mean, sections = np.ones((len(months), len(rows))), np.ones((len(months), len(rows), count), dtype=np.float32)
         changed = rows
     else:
         mean, sections = whole.mean.copy(), whole.sections.copy()
@@ -90,12 +90,18 @@ def _written(stretches: tuple[Stretches, ...], cells: CellGrid, rows: NDArray[np
     lines = cells.groups * cells.lines.size
     found = np.zeros((len(rows), lines, cells.row_bytes), dtype=np.uint8) if into is None else into
     for each in stretches:
-        start, end = np.searchsorted(each.rows, [rows[0], rows[-1] + 1])
-        here = each.rows[start:end]
-        mine = np.flatnonzero(np.isin(here, rows, assume_unique=True))
+        mine, at = _shared(each.rows, rows)
         if mine.size:
-            found[np.searchsorted(rows, here[mine])] |= cells.written(each.first[start:end][mine], each.last[start:end][mine])
+            found[at] |= cells.written(each.first[mine], each.last[mine])
     return found
+
+
+def _shared(theirs: NDArray[np.int64], rows: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Places in each of two rising arrays of what is in both."""
+    start, end = np.searchsorted(theirs, [rows[0], rows[-1] + 1])
+    at = np.searchsorted(rows, theirs[start:end])
+    same = np.flatnonzero(rows[at] == theirs[start:end])
+    return start + same, at[same]
 
 
 def _lit(
@@ -103,20 +109,23 @@ def _lit(
 ) -> Iterator[tuple[Floats, Floats]]:
     """For each of some months the mean light (n,) and that of the sections (n, B) in directions ``rows``."""
     dark = np.zeros((len(rows), cells.groups * cells.lines.size, cells.row_bytes), dtype=np.uint8)
-    veils = []
     for layer in layers:
         if layer.light.max() <= 0:
             _written(layer.stretches, cells, rows, dark)
-        elif np.isin(layer.rows, rows, assume_unique=True).any():
-            veils.append(layer)
     clear = np.invert(dark, out=dark)
-    open_places = cells.counted(clear)
-    behind = [(layer.light, cells.counted(_written(layer.stretches, cells, rows) & clear)) for layer in veils]
+    lit = cells.counted(clear)
+    veils = []
+    for layer in layers:
+        if layer.light.max() > 0:
+            at = _shared(layer.rows, rows)[1]
+            if at.size:
+                covered = cells.counted(_written(layer.stretches, cells, rows[at]) & clear[at])
+                veils.append((layer.light, at, covered / np.maximum(lit[at], 1, dtype=np.float32)))
     for month in months:
-        light: NDArray[Any] = open_places
-        for passes, covered in behind:
+        light: NDArray[Any] = lit
+        for passes, at, share in veils:
             if passes[month] < 1:
-                share = covered / np.maximum(open_places, 1, dtype=np.float32)
-                light = light * (1 - np.float32(1 - passes[month]) * share)
+                light = lit.astype(np.float32) if light is lit else light
+                light[at] *= 1 - np.float32(1 - passes[month]) * share
         worst = cells.dimmest(light).mean(axis=2, dtype=float) / cells.places_of_cell
-        yield light.mean(axis=(1, 2), dtype=float) / cells.places_of_cell, worst
+        yield light.reshape(len(rows), -1).sum(axis=1, dtype=float) / (light[0].size * cells.places_of_cell), worst

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
+Places = NDArray[np.unsignedinteger]
 PLACES = 8  # looked at across a cell
 WIDE = 2  # cells across a section
 
@@ -54,11 +55,11 @@ class CellGrid:
         return PLACES // self.halves
 
     @cached_property
-    def lines(self) -> Floats:
+    def lines(self) -> NDArray[np.float32]:
         """Offsets of the lines (depth, L / depth), lengthwise, m: line by line of each cell."""
         cells = self.halves * self.cells
         one = (np.arange(cells * self.depth) + 0.5) / (cells * self.depth) * self.length
-        return np.asarray((self.lengthwise[:, None] + one).reshape(-1, self.depth).T)
+        return np.ascontiguousarray((self.lengthwise[:, None] + one).reshape(-1, self.depth).T, dtype=np.float32)
 
     @property
     def reach(self) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -73,14 +74,32 @@ class CellGrid:
         """Bytes of a line written out, W."""
         return len(self.across) * self.sections * WIDE
 
-    def places(self, reach: Floats) -> NDArray[np.uint16]:
-        """Number of places across that lie before ``reach`` m."""
-        knots = np.stack([self.across, self.across + self.width], axis=1).ravel()
-        each = self.sections * WIDE * PLACES
-        count = np.arange(len(self.across))[:, None] * each + np.array([0, each])
-        return np.asarray(np.rint(np.interp(reach, knots, count.ravel())), dtype=np.uint16)
+    @cached_property
+    def _pitch(self) -> float | None:
+        """From one panel across to the next, m; None where not all of them are traced."""
+        steps = np.diff(self.across)
+        if not steps.size:
+            return self.width
+        return float(steps[0]) if np.ptp(steps) < 1e-9 else None
 
-    def written(self, first: NDArray[np.uint16], last: NDArray[np.uint16]) -> Bytes:
+    def places(self, reach: NDArray[np.float32]) -> Places:
+        """Number of places across that lie before ``reach`` m."""
+        each, panels = self.sections * WIDE * PLACES, len(self.across)
+        if self._pitch is None:
+            knots = np.stack([self.across, self.across + self.width], axis=1).ravel()
+            count = (np.arange(panels)[:, None] * each + np.array([0, each])).ravel()
+            before = np.interp(reach, knots, count)
+        else:
+            before = (reach - np.float32(self.across[0])) * np.float32(1 / self._pitch)
+            np.clip(before, 0, panels, out=before)
+            panel = np.minimum(np.floor(before), np.float32(panels - 1))
+            before -= panel
+            before *= np.float32(self._pitch / self.width * each)
+            np.minimum(before, np.float32(each), out=before)
+            before += panel * np.float32(each)
+        return np.asarray(np.rint(before), dtype=np.uint16 if panels * each > 255 else np.uint8)
+
+    def written(self, first: Places, last: Places) -> Bytes:
         """Stretches (...) written out, a bit a place (..., W)."""
         table = _places_before(self.row_bytes)
         return np.asarray(table[last] & ~table[first])

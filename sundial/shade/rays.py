@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.shade.solids import Ball, Bools, hits
-from sundial.shade.yard import Yard
+from sundial.shade.yard import Layer, Thing, Yard
 
 Floats = NDArray[np.float64]
 OWN = "The array's own rows"
@@ -67,18 +69,36 @@ def month_states(lights: Sequence[Floats]) -> tuple[list[int], NDArray[np.int64]
     return months.tolist(), state.reshape(-1)
 
 
+class Keep(Protocol):
+    """Gives what ``make`` gives for one thing of a yard, or what it gave before."""
+
+    def __call__(self, thing: Thing, make: Callable[[], list[Any]]) -> list[Any]: ...
+
+
+def anew(thing: Thing, make: Callable[[], list[Any]]) -> list[Any]:
+    """Keeps nothing."""
+    return make()
+
+
 def trace_rays(
-    things: Yard, points: Floats, directions: Floats, own: Sequence[LayerHits] = (), around: Ball | None = None
+    things: Yard,
+    points: Floats,
+    directions: Floats,
+    own: Sequence[LayerHits] = (),
+    around: Ball | None = None,
+    keep: Keep = anew,
 ) -> RayTrace:
     """Trace rays from ``points`` (P, 3), or (D, P, 3), in ``directions`` (D, 3) past a yard; ``around`` is a ball that is
-    known to hold the points."""
+    known to hold the points; ``keep`` may know the hits of single things already."""
     traces = list(own)
     ball = around or Ball.round(points)
+
+    def past(thing: Thing, layers: Sequence[Layer]) -> list[LayerHits]:
+        found = (layer_hits(thing.name, layer.light, hits(layer.solids, points, directions, ball)) for layer in layers)
+        return [made for made in found if made is not None]
+
     for thing, layers in zip(things.things, things.layers, strict=True):
-        for layer in layers:
-            made = layer_hits(thing.name, layer.light, hits(layer.solids, points, directions, ball))
-            if made is not None:
-                traces.append(made)
+        traces += keep(thing, partial(past, thing, layers))
     return RayTrace(len(directions), points.shape[-2], tuple(traces))
 
 

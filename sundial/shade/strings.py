@@ -17,14 +17,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 
-Floats = NDArray[np.float64]
+Floats = NDArray[Any]  # of any precision, which is kept
 WiringKind = Literal["series", "parallel", "own"]
 KNEE = 16.0
 VOLTAGES_PART = 0.05  # strings whose best voltages differ by more than this share pull each other down
@@ -42,7 +42,7 @@ def _falling(currents: Floats) -> Floats:
 
 def _powers(falling: Floats) -> Floats:
     """Power with 1 to M blocks carrying one current, the others bypassed (..., M), as shares of the unshaded."""
-    count = np.arange(1, falling.shape[-1] + 1)
+    count = np.arange(1, falling.shape[-1] + 1).astype(falling.dtype)
     mean = np.cumsum(falling, axis=-1) / count
     spread = np.cumsum(falling * falling, axis=-1) / count
     spread -= mean * mean

@@ -5,21 +5,23 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.days import MONTH_LENGTHS, MONTH_OF_DAY
+from sundial.days import MONTH_OF_DAY
 from sundial.shade.shadows import outlines
 from sundial.study import Study
 from sundial.sun import RISE, sun_path
 
 Floats = NDArray[np.float64]
 STEP = 5  # minutes
+EVERY = 3  # days: each third one stands for its neighbours
 
 
 def sun_hours(study: Study) -> tuple[Floats, Floats]:
     """Mean hours of sun a day by month (12,) at the middle of the array, and under an open sky; minutes in which leaves or an
     open fence let some through count for that share."""
     path = sun_path(study.site, study.weather.utc_offset, STEP)
-    up = np.flatnonzero(path.true_elevation > -RISE)
-    months = MONTH_OF_DAY[up * STEP // 1440]
+    day = np.arange(len(path.azimuth)) * STEP // 1440
+    up = np.flatnonzero((path.true_elevation > -RISE) & (day % EVERY == 0))
+    months = MONTH_OF_DAY[day[up]]
     azimuth, elevation = path.azimuth[up], path.elevation[up]
     reached = np.ones(len(up))
     if study.skyline is not None:
@@ -30,7 +32,7 @@ def sun_hours(study: Study) -> tuple[Floats, Floats]:
         low, high = (np.interp(x[within], outline.azimuths, edge) for edge in (outline.low, outline.high))
         hidden = within[(elevation[within] > low) & (elevation[within] < high)]
         reached[hidden] *= outline.light[months[hidden]]
-    hours = STEP / 60 / np.array(MONTH_LENGTHS)
+    hours = STEP / 60 / np.bincount(MONTH_OF_DAY[::EVERY])
     return (
         np.bincount(months, weights=reached, minlength=12) * hours,
         np.bincount(months, minlength=12) * hours,

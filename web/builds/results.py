@@ -19,7 +19,7 @@ from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.caching import Cache
 from sundial.energy.production import TiltSurface
-from sundial.energy.shaded import ShadeCache, TraceCache
+from sundial.energy.shaded import ShadeCache, ThingCache, TraceCache
 from sundial.plan.report import PlanReport, plan_is_dear, plan_report, refuse_impossible
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear
@@ -40,7 +40,17 @@ HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 class ProcessCache(Cache):
     """What is worth holding in a process between requests: heavy parts of the newest few studies, by digest."""
 
-    sizes = {"weather": 8, "sky": 24, "study": 24, "surface": 24, "study_cache": 24, "traces": 24, "shade_cache": 24, "year": 24}
+    sizes = {
+        "weather": 8,
+        "sky": 24,
+        "study": 24,
+        "surface": 24,
+        "study_cache": 24,
+        "traces": 24,
+        "things": 8,
+        "shade_cache": 24,
+        "year": 24,
+    }
 
 
 _process = ProcessCache()
@@ -168,7 +178,11 @@ class Results:
 
     @property
     def _traces(self) -> TraceCache:
-        return _process.get("traces", self._shape_digest, TraceCache)
+        def made() -> TraceCache:
+            site = self.digest("site.latitude", "site.longitude", "site.timezone") + json.dumps(self._files, sort_keys=True)
+            return TraceCache(_process.get("things", site, ThingCache))
+
+        return _process.get("traces", self._shape_digest, made)
 
     @property
     def plan(self) -> PlanReport:
