@@ -109,7 +109,7 @@ def _axes(tilt: float) -> tuple[Floats, Floats]:
     return np.array([0.0, -np.cos(t), np.sin(t)]), np.array([0.0, np.sin(t), np.cos(t)])
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=96)
 def _views(tables: Tables, tilt: float, turn: float) -> _Views:
     up_slope, normal = _axes(tilt)
     origins = tables.origins(turn)

@@ -16,6 +16,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from hashlib import sha256
 from typing import Any
 
 import numpy as np
@@ -54,7 +55,7 @@ class ThingCache(Cache):
     """Shadows and hits of single ``things`` on an array, by array, spot and thing: those that stay where they are need not be
     traced again when others change. May be shared under one path of the sun."""
 
-    sizes = {"things": 400}
+    sizes = {"things": 100}
 
 
 class TraceCache(Cache):
@@ -348,7 +349,7 @@ class Shade:
         first = np.zeros(count, dtype=np.int64)
         first[pair[::-1]] = np.arange(len(pair))[::-1]
         facing = _mean_facing(normal, pair)
-        keep = self._keep("turning", normal.tobytes())
+        keep = self._keep("turning", sha256(normal.tobytes()).digest())
         sun = trace_array(self.geometry, self.yard, self.bins.directions[self.bins.of_hour[first]], *facing, keep=keep)
         (level,) = self._traced_domes([0.0], self.geometry.array.azimuth)
         return pair, TracedFacing(sun, block_irradiance(sun, self.geometry.cells), level)

@@ -170,7 +170,7 @@ class SunPath:
     true_elevation: NDArray[np.float64]
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=2)
 def sun_path(site: Site, utc_offset: float, minutes: int) -> SunPath:
     """The sun at the middle of every ``minutes`` of the year: SPA hour by hour, its declination and hour angle linear between;
     without parallax (under 0.0025 degrees)."""

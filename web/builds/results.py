@@ -43,12 +43,12 @@ class ProcessCache(Cache):
     sizes = {
         "weather": 8,
         "sky": 24,
-        "study": 24,
+        "study": 20,
         "surface": 24,
         "study_cache": 24,
-        "traces": 24,
-        "things": 8,
-        "shade_cache": 24,
+        "traces": 20,
+        "things": 4,
+        "shade_cache": 20,
         "year": 24,
     }
 
