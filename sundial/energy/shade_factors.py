@@ -23,6 +23,7 @@ from sundial.shade.block_irradiance import BlockIrradiance
 from sundial.shade.rays import RayTrace
 from sundial.shade.strings import Wired
 
+PIECE = 512  # hours sorted at a time: they stay close to the processor
 UNEVEN_SKY = 0.002  # sections whose shares of the dome differ by less are lit by it evenly
 
 
@@ -151,7 +152,10 @@ def direct_factors(part: PartialShade, wired: Wired, hours: int) -> tuple[Floats
     """``direct`` and ``electrical_mismatch`` (hours,): the electrical rule applied to every hour with partial shade."""
     direct, mismatch = np.ones(hours), np.ones(hours)
     direct[part.touched] = part.mean
-    shared = wired.share(wired.ranked(part.currents))
+    shared = np.empty(len(part.hours))
+    for start in range(0, len(part.hours), PIECE):
+        piece = slice(start, start + PIECE)
+        shared[piece] = wired.share(wired.ranked(part.currents[piece]))
     lit = part.mean_current > 1e-9
     mismatch[part.hours] = np.divide(shared, part.mean_current, out=np.ones_like(shared), where=lit).clip(0, 1)
     return direct, mismatch

@@ -42,13 +42,13 @@ class ProcessCache(Cache):
 
     sizes = {
         "weather": 8,
-        "sky": 24,
-        "study": 20,
-        "surface": 24,
-        "study_cache": 24,
-        "traces": 20,
-        "things": 4,
-        "shade_cache": 20,
+        "sky": 12,
+        "study": 16,
+        "surface": 20,
+        "study_cache": 20,
+        "traces": 16,
+        "things": 2,
+        "shade_cache": 16,
         "year": 24,
     }
 
