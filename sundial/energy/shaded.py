@@ -55,7 +55,7 @@ class ThingCache(Cache):
     """Shadows and hits of single ``things`` on an array, by array, spot and thing: those that stay where they are need not be
     traced again when others change. May be shared under one path of the sun."""
 
-    sizes = {"things": 60}
+    sizes = {"things": 120}
 
 
 class TraceCache(Cache):

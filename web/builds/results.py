@@ -43,12 +43,12 @@ class ProcessCache(Cache):
     sizes = {
         "weather": 8,
         "sky": 12,
-        "study": 16,
-        "surface": 20,
-        "study_cache": 20,
-        "traces": 16,
+        "study": 24,
+        "surface": 24,
+        "study_cache": 24,
+        "traces": 24,
         "things": 2,
-        "shade_cache": 16,
+        "shade_cache": 24,
         "year": 24,
     }
 
