@@ -149,7 +149,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     if tracker:
         sentences.append(_tracker_sentence(tracker, currency, comparison.room))
     focus = rival or focus
-    close = [way for way in paying if way is not focus and focus and _overlap(way, focus)]
+    close = [way for way in paying if way is not focus and focus and not rival and _overlap(way, focus)]
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
     shown = focus or tracker or hand
@@ -211,6 +211,8 @@ def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
     more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
     gain = f"{panels.extra_kwh:+.0f} kWh a year, back in {panels.money.payback_text}."
     verb = "beat" if count > 1 else "beats"
+    if focus and _overlap(panels, focus):
+        verb = f"most likely {verb}"
     if focus is None:
         return f"Stay with “{base.name}”; {more.lower()} would pay: {gain}"
     return f"{more} {verb} “{focus.name}”: {gain}"

@@ -311,6 +311,10 @@ def test_more_panels_compete_in_the_headline():
     assert found.focus is more
     assert found.sentences[1] == "Eight years in ten “More panels” gives 950 to 1050 kWh more."
     assert said(replace(axis, money=replace(axis.money, npv=900.0)), more).headline.startswith("“One axis” pays")
+    wide = [replace(row, spread=Spread(row.spread.kwh, (low, high))) for row, low, high in ((axis, 700, 950), (more, 850, 980))]
+    likely = said(*wide)
+    assert likely.headline.startswith("Three more panels most likely beat “One axis”: +1000")
+    assert not any("No clear winner" in sentence for sentence in likely.sentences), "the headline is not taken back"
     free = replace(axis, extra_cost=0.0)
     assert said(free, more).headline.startswith("“One axis” pays"), "what costs nothing does not rule panels out"
     one = replace(more, same_as_panels=panels(1, 165.0))
