@@ -127,9 +127,9 @@ def partial_shade(
     sky = over * view.mean[at, months]
     open_plane, base, cosine = plane_components(light, *facing, sky)
     uneven_sky = np.ptp(view.sections, axis=2) > UNEVEN_SKY
-    uneven = uneven_sky[at, view.state[months]] & (light.isotropic > 0)
-    uneven[touched] |= blocks.patchy[state[touched], row[touched]] & (cosine[touched] > 0)
-    hours = np.flatnonzero(uneven & (open_plane > 0))
+    patchy = uneven_sky[at, view.state[months]] & (light.isotropic > 0)
+    patchy[touched] |= blocks.patchy[state[touched], row[touched]] & (cosine[touched] > 0)
+    hours = np.flatnonzero(patchy & (open_plane > 0))
     past = np.broadcast_to(transmittance, open_plane.shape)[hours]
     gain = (light.beam + light.circumsolar)[hours] * cosine[hours] * past / open_plane[hours]
     dome = light.isotropic * (1 + np.cos(np.radians(facing[0]))) / 2 * over / open_plane.clip(1e-9)

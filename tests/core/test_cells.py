@@ -85,8 +85,8 @@ def test_what_shade_takes_agrees_with_rays_on_every_cell(seed):
     mean, sections = cast(study, shade.bins.directions[lit], TILT, 180.0, side=8)
     row = np.full(len(light.hours), -1)
     row[lit] = np.arange(len(lit))
-    uneven = (mean - sections.min(axis=1) > 1e-9)[None]
-    theirs = BlockIrradiance(row, np.zeros(12, dtype=np.int64), mean[None], sections[None], uneven)
+    patchy = (mean - sections.min(axis=1) > 1e-9)[None]
+    theirs = BlockIrradiance(row, np.zeros(12, dtype=np.int64), mean[None], sections[None], patchy)
     traced = shade.traced(TILT, 180.0)
     open_year, ours, cast_year = (_year(study, shade, blocks, chosen) for blocks in (None, traced.irradiance, theirs))
     assert open_year - cast_year > 0.05 * open_year
