@@ -1,4 +1,4 @@
-"""Lengths, positions and tilts as people write them, in and out of SI."""
+"""Lengths and tilts as people write them, in and out of SI."""
 
 from __future__ import annotations
 
@@ -87,52 +87,6 @@ def format_length(metres: float, units: Units = "metric") -> str:
             fraction = f"{part}/{below}"
         words.append(f"{' '.join(filter(None, [str(inches) if inches or not fraction else '', fraction]))} in")
     return sign + " ".join(words)
-
-
-_ANGLE = re.compile(
-    r"^\s*([NSEW])?\s*([+\-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|deg|º)?\s*(?:(\d+(?:[.,]\d+)?)\s*(?:'|′|m|min)\s*)?"
-    r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|''|s|sec)\s*)?([NSEW])?\s*$",
-    re.IGNORECASE,
-)
-
-
-def parse_angle(text: str, axis: Literal["latitude", "longitude"]) -> float:
-    """Degrees from "42.9", "-6,1", "42° 54' N", "6 W". ValueError where it is no such angle."""
-    match = _ANGLE.match(_short(text, "angle").replace("−", "-"))
-    if not match:
-        raise ValueError(f"{text.strip()!r} is not an angle such as 42.9, 42° 54' N or 6.1 W")
-    before, degrees, minutes, seconds, after = match.groups()
-    value = float(degrees.replace(",", "."))
-    parts = [float(part.replace(",", ".")) if part else 0.0 for part in (minutes, seconds)]
-    if parts[0] >= 60 or parts[1] >= 60:
-        raise ValueError("minutes and seconds of arc must be under 60")
-    size = abs(value) + parts[0] / 60 + parts[1] / 3600
-    sign = -1.0 if degrees.startswith("-") else 1.0
-    side = (before or after or "").upper()
-    if side:
-        if side not in ("NS" if axis == "latitude" else "EW"):
-            raise ValueError(f"a {axis} ends in {'N or S' if axis == 'latitude' else 'E or W'}, not {side}")
-        if sign < 0:
-            raise ValueError("give either a minus sign or a letter, not both")
-        sign = -1.0 if side in "SW" else 1.0
-    return sign * size
-
-
-def split_pair(text: str) -> tuple[str, str] | None:
-    """The two halves of a pasted pair such as "42.9, -6.1" or "42°54'N 6°06'W"; None where it is no pair."""
-    if len(text) > LONGEST:
-        return None
-    text = text.strip()
-    lettered = re.match(r"^([^NSns]*[NSns])[\s,;]+([^NSns]*[EWew])$", text)
-    if lettered:
-        return lettered.group(1), lettered.group(2)
-    plain = re.match(r"^([+\-−]?\d+(?:\.\d+)?°?)(?:\s*[,;]\s*|\s+)([+\-−]?\d+(?:\.\d+)?°?)$", text)
-    return (plain.group(1), plain.group(2)) if plain else None
-
-
-def wrap_longitude(degrees: float) -> float:
-    """The same meridian from -180 to 180."""
-    return (degrees + 180) % 360 - 180 if not -180 <= degrees <= 180 else degrees
 
 
 _TILT_SPAN = re.compile(r"^(-?\d+(?:\.\d+)?)\s*(?:to|-|–|\.\.)\s*(-?\d+(?:\.\d+)?)(?:\s*(?:by|step|every)\s*(\d+(?:\.\d+)?))?$")

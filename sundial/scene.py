@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.brief.constraints import reachable_tilts
-from sundial.brief.model import Brief, FileSky, FixedMount, MonthlySky, OneAxisMount, SteppedMount, TwoAxisMount
+from sundial.brief.model import Brief, FileSky, FixedMount, MonthlySky, OneAxisMount, SteppedMount, TwoAxisMount, WorldSky
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
 from sundial.energy.irradiance import IrradianceComponents, irradiance_components
@@ -81,9 +81,16 @@ class Scene:
                 per_month(sky.temp_air, "sky.temp_air"),
                 per_month(sky.wind_speed, "sky.wind_speed"),
                 sky.seed,
-                source="Grown from twelve monthly numbers",
-                trust="Grown from monthly means: good for fixed and hand-moved tilts; trackers are its least sure figure.",
+                dhi=None if sky.dhi is None else per_month(sky.dhi, "sky.dhi"),
+                source=f"Grown from {'twelve' if sky.dhi is None else 'twenty-four'} monthly numbers",
+                trust="Grown from monthly means: good for fixed and hand-moved tilts; trackers are its least sure figure."
+                if sky.dhi is None
+                else "Grown from monthly means of all light and of its diffuse part: trackers are surer than from twelve numbers.",
             )
+        if isinstance(sky, WorldSky):
+            from sundial.sky.world import world_year
+
+            return world_year(self.site, sky.seed)
         from sundial.sky.made_up import made_up_year
 
         return made_up_year(sky.name, self.site, sky.seed)

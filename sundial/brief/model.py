@@ -27,7 +27,7 @@ from sundial.brief.sections.frame import (
 )
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
-from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky
+from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
 from sundial.brief.sections.use import ROWS, GridUse, OptionBrief, Row, WorthBrief
 from sundial.brief.sections.yard import (
     BuildingBrief,
@@ -83,6 +83,7 @@ __all__ = [
     "TreeBrief",
     "TwoAxisMount",
     "WiringBrief",
+    "WorldSky",
     "WorthBrief",
     "YardBrief",
     "add_section",

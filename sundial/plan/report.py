@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount
+from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount, WorldSky
 from sundial.days import MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
 from sundial.money.uncertainty import kwh_range
@@ -171,7 +171,7 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
     turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)
     if turn > 5:
         notes.append(f"The array is turned {turn:.0f}° from the equator-ward direction; the plan is made for that.")
-    if study.weather.made_up:
+    if study.weather.made_up or isinstance(study.brief.sky, WorldSky):
         notes.append(study.weather.trust)
     return tuple(notes)
 

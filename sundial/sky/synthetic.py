@@ -14,6 +14,7 @@ Perez 2002, doi 10.1016/S0038-092X(02)00045-2 with the turbidity maps that ship 
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import cast
 
 import numpy as np
@@ -27,7 +28,22 @@ from sundial.sun import Site, SunYear, sun_year
 Floats = NDArray[np.float64]
 LOWEST_CLEARNESS = 0.05  # Bendt et al. 1981
 DAY_MEMORY = 0.3  # correlation of one day's clearness with the next: Graham and Hollands 1990 give 0.29
+GROWN = "Hours grown from monthly means; beam and diffuse split by a model."
+GROWN_WITH_DIFFUSE = "Hours grown from monthly means of all light and of its diffuse part."
+MOST_BENT = 6.0  # logarithm of the highest power that an hour's diffuse share is raised to
+LEAST_DIFFUSE = 0.04  # of GHI: even the clearest sky scatters
+MOST_BEAM = 0.85  # of the sun outside the air
+# Ours, fitted on the two TMY3 files that ship with pvlib: the model's hours at a low sun are too bright and too restless.
+LOW_SUN, LESS_AT_LOW_SUN, CALMER_AT_LOW_SUN = 0.2, 0.2, 0.8  # sine of the sun's height at which they fade; shares at the horizon
 ENHANCEMENT = 1.15  # an hour's mean above the clear sky, at most
+
+
+@dataclass(frozen=True, eq=False)
+class DaySpread:
+    """How a month's days differ: quantiles of their clearness index (12, n) at ``levels`` (n,), rising from 0 to 1."""
+
+    levels: Floats
+    clearness: Floats
 
 
 def synthesise_year(
@@ -39,11 +55,15 @@ def synthesise_year(
     source: str,
     trust: str,
     made_up: bool = False,
+    dhi: Floats | None = None,
+    spread: DaySpread | None = None,
+    notes: tuple[str, ...] = (),
 ) -> WeatherYear:
     """Grow 8760 hours whose months have the mean daily irradiation ``ghi`` (12,), kWh/m2 a day.
 
-    ``temp_air`` (12,) degC and ``wind_speed`` (12,) m/s are monthly means. The same seed gives the same year.
-    BriefError where a month asks for more than a clear sky gives there.
+    ``temp_air`` (12,) degC and ``wind_speed`` (12,) m/s are monthly means. ``dhi`` (12,), kWh/m2 a day, is the diffuse part of
+    ``ghi`` where it is known; ``spread`` how the days differ, where that is known. The same seed gives the same year.
+    BriefError where a month asks for more than a clear sky gives there, or for a diffuse part that no sky has.
     """
     offset = site.standard_offset
     sun = sun_year(site, offset)
@@ -52,21 +72,23 @@ def synthesise_year(
     wanted = ghi * 1000 * np.array(MONTH_LENGTHS)
     _refuse_impossible(ghi, clear)
     random = np.random.default_rng(seed)
-    daily = _daily_clearness(wanted, extra, clear, random)
+    daily = _daily_clearness(wanted, extra, clear, random, spread)
     hourly = _hours(daily, extra, clear, sun, random)
     hourly = _to_monthly_sums(hourly, wanted, clear)
-    dni, dhi = _split(hourly, sun)
+    dni, diffuse = _split(hourly, sun)
+    if dhi is not None:
+        dni, diffuse = _to_monthly_diffuse(hourly, diffuse, sun, dhi)
     temperature = _temperature(temp_air, daily, random)
     return WeatherYear(
         ghi=hourly,
         dni=dni,
-        dhi=dhi,
+        dhi=diffuse,
         temp_air=temperature,
         wind_speed=_wind(wind_speed, random),
         utc_offset=offset,
         source=source,
         trust=trust,
-        notes=("Hours grown from monthly means; beam and diffuse split by a model.",),
+        notes=(*notes, GROWN if dhi is None else GROWN_WITH_DIFFUSE),
         synthetic=True,
         made_up=made_up,
     )
@@ -109,7 +131,9 @@ def _refuse_impossible(ghi: Floats, clear: Floats) -> None:
             )
 
 
-def _daily_clearness(wanted: Floats, extra: Floats, clear: Floats, random: np.random.Generator) -> Floats:
+def _daily_clearness(
+    wanted: Floats, extra: Floats, clear: Floats, random: np.random.Generator, known: DaySpread | None
+) -> Floats:
     """Clearness index of each day (365,)."""
     above = extra.reshape(DAYS, 24).sum(axis=1)
     best = np.divide(clear.reshape(DAYS, 24).sum(axis=1), above, out=np.zeros(DAYS), where=above > 1)
@@ -126,7 +150,12 @@ def _daily_clearness(wanted: Floats, extra: Floats, clear: Floats, random: np.ra
         ranks = noise.argsort().argsort()
         top = float(best[days].mean()) * 1.03
         mean = min(float(wanted[month] / above[days].sum()), top * 0.995)
-        spread = _bendt_quantiles((np.arange(len(days)) + 0.5) / len(days), mean, min(LOWEST_CLEARNESS, mean / 2), top)
+        shares = (np.arange(len(days)) + 0.5) / len(days)
+        low = min(LOWEST_CLEARNESS, mean / 2)
+        if known is None:
+            spread = _bendt_quantiles(shares, mean, low, top)
+        else:
+            spread = _bent_to_mean(np.interp(shares, known.levels, known.clearness[month]), mean, low, top)
         result[days] = spread[ranks]
     return result
 
@@ -153,6 +182,27 @@ def _bendt_quantiles(shares: Floats, mean: float, low: float, high: float) -> Fl
     return quantiles(cast(float, brentq(miss, -300.0, 300.0)))
 
 
+def _bent_to_mean(quantiles: Floats, mean: float, low: float, high: float) -> Floats:
+    """Known quantiles of daily clearness bent until they have the given mean: clear days stay clear, the dull ones give way.
+
+    Each is taken between ``low`` and ``high`` and raised to one power: 0 and 1 stay where they are.
+    """
+    from scipy.optimize import brentq
+
+    height = np.clip((quantiles - low) / (high - low), 1e-3, 1 - 1e-3)
+
+    def bent(power: float) -> Floats:
+        values: Floats = low + (high - low) * height ** np.exp(power)
+        return values
+
+    def miss(power: float) -> float:
+        return float(bent(power).mean()) - mean
+
+    if miss(-6.0) < 0 or miss(6.0) > 0:
+        return np.full(len(quantiles), mean)
+    return bent(cast(float, brentq(miss, -6.0, 6.0)))
+
+
 def _hours(daily: Floats, extra: Floats, clear: Floats, sun: SunYear, random: np.random.Generator) -> Floats:
     """Hourly GHI (8760,) around each day's mean: Aguiar and Collares-Pereira 1992, equations 5 to 9."""
     index = daily[DAY_OF_HOUR]
@@ -167,7 +217,9 @@ def _hours(daily: Floats, extra: Floats, clear: Floats, sun: SunYear, random: np
     for leaning, new in zip(memory.tolist(), fresh.tolist(), strict=True):  # each hour leans on the one before
         last = leaning * last + new
         state.append(last)
-    clearness = np.clip(mean + np.minimum(spread, 0.2) * np.array(state), 0.02 * mean, None)
+    low = np.exp(-height / LOW_SUN)
+    mean, spread = mean * (1 - LESS_AT_LOW_SUN * low), np.minimum(spread, 0.2) * (1 - CALMER_AT_LOW_SUN * low)
+    clearness = np.clip(mean + spread * np.array(state), 0.02 * mean, None)
     ghi = np.where(sun.up, clearness * extra, 0)
     asked = (daily * extra.reshape(DAYS, 24).sum(axis=1))[:, None]
     by_day, roof = ghi.reshape(DAYS, 24), ENHANCEMENT * clear.reshape(DAYS, 24)
@@ -193,9 +245,48 @@ def _split(ghi: Floats, sun: SunYear) -> tuple[Floats, Floats]:
     """DNI and DHI (8760,) that close to GHI in every hour."""
     dni = dirint_dni(ghi, np.minimum(90 - sun.elevation, 89.9))
     dni = np.where(sun.cos_zenith > 0.03, np.maximum(dni, 0), 0)
-    # Even the clearest sky scatters: keep 4 % of GHI as diffuse, and no beam above 85 % of the sun outside the air.
-    dni = np.minimum(dni, np.minimum(0.85 * sun.dni_extra, 0.96 * ghi / np.maximum(sun.cos_zenith, 0.03)))
+    most = np.minimum(MOST_BEAM * sun.dni_extra, (1 - LEAST_DIFFUSE) * ghi / np.maximum(sun.cos_zenith, 0.03))
+    dni = np.minimum(dni, most)
     return dni, ghi - dni * np.maximum(sun.cos_zenith, 0)
+
+
+def _to_monthly_diffuse(ghi: Floats, dhi: Floats, sun: SunYear, wanted: Floats) -> tuple[Floats, Floats]:
+    """DNI and DHI (8760,) whose monthly means of DHI are ``wanted`` (12,), kWh/m2 a day: each hour's diffuse share is raised
+    to one power a month, so that clear hours stay the clearest. BriefError names a month that no power brings there."""
+    from scipy.optimize import brentq
+
+    share = np.divide(dhi, ghi, out=np.ones(HOURS), where=ghi > 0)
+    height = np.maximum(sun.cos_zenith, 0.03)
+    least = np.maximum(LEAST_DIFFUSE * ghi, ghi - MOST_BEAM * sun.dni_extra * height)
+    diffuse = dhi.copy()
+    for month in range(12):
+        hours = slice(MONTH_STARTS[month] * 24, MONTH_STARTS[month + 1] * 24)
+        asked, total = wanted[month] * 1000 * MONTH_LENGTHS[month], float(ghi[hours].sum())
+        if total <= 0:
+            continue
+
+        def bent(power: float, hours: slice = hours) -> Floats:
+            values: Floats = np.maximum(ghi[hours] * share[hours] ** np.exp(power), least[hours])
+            return values
+
+        few, many = (float(bent(power).sum()) for power in (MOST_BENT, -MOST_BENT))
+        if not few * 0.99 <= asked <= min(many * 1.01, total * 1.001):
+            per_day = 1000 * MONTH_LENGTHS[month]
+            raise BriefError(
+                f"sky.dhi[{month}]",
+                f"{MONTH_NAMES[month]} has {wanted[month]:g} of diffuse in {total / per_day:.2f} kWh/m2 a day: "
+                f"a sky can have from {few / per_day:.2f} to {total / per_day:.2f}",
+            )
+
+        def miss(power: float, asked: float = asked) -> float:
+            return float(bent(power).sum()) - asked
+
+        if asked <= few or asked >= many:
+            diffuse[hours] = bent(MOST_BENT if asked <= few else -MOST_BENT)
+        else:
+            diffuse[hours] = bent(cast(float, brentq(miss, -MOST_BENT, MOST_BENT)))
+    beam = np.where(sun.cos_zenith > 0.03, np.maximum(ghi - diffuse, 0) / height, 0)
+    return beam, ghi - beam * np.maximum(sun.cos_zenith, 0)
 
 
 def dirint_dni(ghi: Floats, zenith: Floats) -> Floats:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.days import DAYS, HOURS, sum_by_month
+from sundial.days import DAYS, HOURS, MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
 
 Hours = NDArray[np.float64]
@@ -20,7 +20,7 @@ class WeatherYear:
     ``ghi``, ``dni``, ``dhi`` in W/m2, ``temp_air`` in degC, ``wind_speed`` in m/s at 10 m; all of
     shape (8760,). ``utc_offset`` is that standard time's offset in hours, east positive. ``source``
     says where the year is from, ``notes`` what was filled in or mended, ``trust`` how far to trust it.
-    ``grown`` is True when the hours were grown from monthly means, ``made_up`` when even those are invented.
+    ``synthetic`` is True when the hours were grown from monthly means, ``made_up`` when even those are invented.
     """
 
     ghi: Hours
@@ -50,6 +50,18 @@ class WeatherYear:
     def ghi_by_month(self) -> NDArray[np.float64]:
         """kWh/m2 of each month on the flat, (12,)."""
         return sum_by_month(self.ghi.reshape(DAYS, 24).sum(axis=1)) / 1000
+
+    @property
+    def ghi_per_day(self) -> NDArray[np.float64]:
+        """Mean daily irradiation on the flat of each month, kWh/m2 a day (12,)."""
+        monthly: NDArray[np.float64] = self.ghi_by_month / np.array(MONTH_LENGTHS)
+        return monthly
+
+    @property
+    def temp_air_by_month(self) -> NDArray[np.float64]:
+        """Mean air temperature of each month, degC (12,)."""
+        monthly: NDArray[np.float64] = sum_by_month(self.temp_air.reshape(DAYS, 24).mean(axis=1)) / np.array(MONTH_LENGTHS)
+        return monthly
 
 
 def flipped(year: WeatherYear) -> WeatherYear:

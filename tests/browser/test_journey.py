@@ -68,7 +68,6 @@ def test_from_the_demo_to_a_build_of_ones_own(honey: Page, tmp_path: Path):
     honey.get_by_role("button", name="Ines").click()
     honey.get_by_role("link", name="My builds").click()
     honey.get_by_label("Its name", exact=True).fill("Woolshed")
-    honey.get_by_label("Measured in", exact=True).select_option("feet and inches")
     honey.get_by_role("button", name="Begin").click()
     honey.get_by_label("Latitude", exact=True).fill("36.1 S, 144.7 E")
     honey.get_by_label("Height above sea", exact=True).fill("900 ft")

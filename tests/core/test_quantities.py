@@ -8,7 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sundial.errors import BriefError
-from sundial.quantities import format_length, parse_angle, parse_length, parse_tilts, split_pair, wrap_longitude
+from sundial.positions import parse_angle, split_pair, wrap_longitude
+from sundial.quantities import format_length, parse_length, parse_tilts
+from sundial.zones import currency_at, units_at
 
 
 @pytest.mark.parametrize(
@@ -66,6 +68,9 @@ def test_formatting_is_short():
         ("6.1 W", "longitude", -6.1),
         ("-6.1", "longitude", -6.1),
         ("E 147", "longitude", 147),
+        ("121 40 W", "longitude", -121.66667),
+        ("W121d40m30s", "longitude", -121.675),
+        ("6d06m12s", "longitude", 6.10333),
         ("−105.6", "longitude", -105.6),
     ],
 )
@@ -75,18 +80,70 @@ def test_angles(text, axis, degrees):
 
 @pytest.mark.parametrize(
     ("text", "axis"),
-    [("north", "latitude"), ("42 N", "longitude"), ("42 61'", "latitude"), ("-42 S", "latitude"), ("", "latitude")],
+    [
+        ("north", "latitude"),
+        ("42 N", "longitude"),
+        ("42 61'", "latitude"),
+        ("-42 S", "latitude"),
+        ("", "latitude"),
+        ("42.5 30 N", "latitude"),
+        ("N 42 N", "latitude"),
+        ("42 -30", "latitude"),
+        ("1 2 3 4", "latitude"),
+    ],
 )
 def test_texts_that_are_no_angle_are_refused(text, axis):
     with pytest.raises(ValueError):
         parse_angle(text, axis)
 
 
-def test_pasted_pairs():
-    assert split_pair("42.9, -6.1") == ("42.9", "-6.1")
-    assert split_pair("42°54'N 6°06'W") == ("42°54'N", "6°06'W")
-    assert split_pair("42.9") is None
-    assert split_pair("42,9") is None or split_pair("42,9") == ("42", "9")
+@pytest.mark.parametrize(
+    ("text", "latitude", "longitude"),
+    [
+        ("42.9, -6.1", 42.9, -6.1),
+        ("42,9; -6,1", 42.9, -6.1),
+        ("42,9 -6,1", 42.9, -6.1),
+        ("42,9,6,1", 42.9, 6.1),
+        ("42.9 -6.1", 42.9, -6.1),
+        ("(42.9, -6.1)", 42.9, -6.1),
+        ("geo:42.9,-6.1", 42.9, -6.1),
+        ("lat 42.9 lon -6.1", 42.9, -6.1),
+        ("42°54'N 6°06'W", 42.9, -6.1),
+        ("47°36' N 121°40' W", 47.6, -121.6667),
+        ("47°36′36″ N, 121°40′12″ W", 47.61, -121.67),
+        ("N47 36.6 W121 40.2", 47.61, -121.67),
+        ("121°40' W 47°36' N", 47.6, -121.6667),
+        ("33 52 S 151 12 E", -33.8667, 151.2),
+        ("42d54m36s N 6d06m W", 42.91, -6.1),
+        ("42.9 north, 6.1 west", 42.9, -6.1),
+        ("42°54' 6°06'", 42.9, 6.1),
+    ],
+)
+def test_pasted_pairs(text, latitude, longitude):
+    pair = split_pair(text)
+    assert pair is not None
+    assert parse_angle(pair[0], "latitude") == pytest.approx(latitude, abs=1e-4)
+    assert parse_angle(pair[1], "longitude") == pytest.approx(longitude, abs=1e-4)
+
+
+@pytest.mark.parametrize("text", ["42.9", "42,9", "121 40 W", "42 54 36", "n n n", "6 N 7 N", "", "a, b", "1,2,3"])
+def test_what_is_no_pair_is_left_as_one(text):
+    assert split_pair(text) is None
+
+
+@pytest.mark.parametrize(
+    ("zone", "currency", "units"),
+    [
+        ("Europe/Madrid", "€", "metric"),
+        ("America/Denver", "$", "us"),
+        ("America/Toronto", "$", "metric"),
+        ("Europe/London", "£", "metric"),
+        ("Asia/Kolkata", "¤", "metric"),
+        ("Etc/GMT+3", "¤", "metric"),
+    ],
+)
+def test_money_and_units_follow_the_zone(zone, currency, units):
+    assert (currency_at(zone), units_at(zone)) == (currency, units)
 
 
 def test_longitudes_wrap_to_the_same_meridian():

@@ -7,7 +7,9 @@ import uuid
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
 
+from sundial.days import day_of_date
 from tests.core.conftest import load
 from tests.web.conftest import build_for
 from web.builds.briefs import brief_data
@@ -65,16 +67,16 @@ def test_the_list_says_what_comes_next(site, build, work):
 def test_a_double_click_makes_one_build(site, person):
     key = str(uuid.uuid4())
     for _ in range(2):
-        answer = site.post("/builds/new/", {"name": "Shed", "units": "us", "creation_key": key})
+        answer = site.post("/builds/new/", {"name": "Shed", "creation_key": key})
         assert answer.status_code == 302
     assert Build.objects.of(person).count() == 1
-    assert Build.objects.get().units == "us"
+    assert Build.objects.get().chosen_day == day_of_date(timezone.localdate())  # it opens on today
 
 
 def test_a_build_needs_a_name(site, person):
     assert (
         "needs a name"
-        in site.post("/builds/new/", {"name": "", "units": "us", "creation_key": uuid.uuid4()}, follow=True).content.decode()
+        in site.post("/builds/new/", {"name": "", "creation_key": uuid.uuid4()}, follow=True).content.decode()
     )
     assert not Build.objects.exists()
 

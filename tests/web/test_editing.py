@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import random
 import re
+import uuid
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -311,7 +313,7 @@ def test_a_wrong_row_keeps_what_was_typed(build, site):
 
 
 def test_the_three_steps_lead_to_a_plan(site, person):
-    site.post("/builds/new/", {"name": "Hut", "units": "us", "creation_key": "7b0d8f3e-0000-4000-8000-000000000001"})
+    site.post("/builds/new/", {"name": "Hut", "creation_key": "7b0d8f3e-0000-4000-8000-000000000001"})
     build = Build.objects.get()
 
     def step(name, **answers):
@@ -341,6 +343,52 @@ def test_the_three_steps_lead_to_a_plan(site, person):
     assert build.place.timezone == "Africa/Johannesburg"
     assert build.frame.length == pytest.approx(1.7272)
     assert site.get(f"/builds/{build.pk}/start/dance/").status_code == 404
+
+
+def test_coordinates_alone_lead_to_a_sky_with_the_money_and_units_of_the_place(site, person):
+    site.post("/builds/new/", {"name": "Cabin", "creation_key": uuid.uuid4()})
+    build = Build.objects.get()
+    address = f"/builds/{build.pk}/start/place/"
+    answers = {"version": build.version, "longitude": "", "elevation": "4000 ft", "sky_kind": "world"}
+    site.post(address, {**answers, "latitude": "47°36' N 121°40' W"})
+    build = Build.objects.get()
+    assert (build.units, build.currency) == ("us", "$")
+    assert build.place.longitude == pytest.approx(-121.6667, abs=1e-4)
+    assert Results(build).weather.source.startswith("World sky")
+    assert "180, south" in site.get(f"/builds/{build.pk}/start/angles/").content.decode()
+    # Told otherwise, it stays so, wherever the build moves.
+    Build.objects.update(units="metric")
+    build.refresh_from_db()
+    site.post(address, {**answers, "version": build.version, "latitude": "33 52 S, 151 12 E"})
+    build.refresh_from_db()
+    assert (build.units, build.currency) == ("metric", "$")
+    assert "0, north" in site.get(f"/builds/{build.pk}/start/angles/").content.decode()
+
+
+def test_open_sea_is_told_beside_the_sky(site, person, build, fill):
+    answer = fill(build, "place", latitude="-45", longitude="-120", sky_kind="world").content.decode()
+    assert "This is open sea" in answer
+    assert 'id="err-sky_kind"' in answer
+
+
+def test_the_world_skys_twelve_numbers_can_be_taken_over(site, person, fill):
+    build = build_for(person, sky={"kind": "world"}, yard=None, horizon=None)
+    page = site.get(f"/builds/{build.pk}/place/").content.decode()
+    assert "within 8 %" in page
+    assert "Take them over" in page
+    before = Results(build).weather
+    site.post(f"/builds/{build.pk}/place/take-over")
+    build = Build.objects.get()
+    assert build.place.sky_kind == "monthly"
+    np.testing.assert_allclose(build.place.ghi, before.ghi_per_day, atol=0.006)
+    np.testing.assert_allclose(build.place.temp_air, before.temp_air_by_month, atol=0.06)
+    low = ", ".join(f"{number / 2:.2f}" for number in build.place.ghi)
+    assert "saved" in fill(build, "place", dhi=low).content.decode()
+    build = Build.objects.get()
+    assert Results(build).weather.dhi.sum() == pytest.approx(before.ghi.sum() / 2, rel=0.01)
+    assert "January has" in fill(build, "place", dhi="9").content.decode()
+    fill(build, "place", dhi="")
+    assert Build.objects.get().place.dhi is None
 
 
 def test_a_refusal_of_what_another_station_asks_names_that_station(person, fill):

@@ -65,7 +65,7 @@ def default_brief(name: str) -> Brief:
             "version": VERSION,
             "name": name,
             "site": {"latitude": 45.0, "longitude": 0.0, "elevation": 100.0, "timezone": "Europe/Paris"},
-            "sky": {"kind": "made-up", "name": "green-maritime"},
+            "sky": {"kind": "world"},
             "panel": {"power": 430.0, "length": 1.722, "width": 1.134, "mass": 21.5, "gamma": -0.0034},
             "array": {"rows": 2, "columns": 3, "clearance": 0.6},
             "mount": {"kind": "stepped", "tilts": [15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 45.0, 50.0, 55.0, 60.0]},

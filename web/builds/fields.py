@@ -7,7 +7,8 @@ from typing import Any, Literal
 
 from django import forms
 
-from sundial.quantities import Units, format_length, parse_angle, parse_length
+from sundial.positions import parse_angle
+from sundial.quantities import Units, format_length, parse_length
 
 
 class Asked:

@@ -2,12 +2,9 @@
 
 from django import forms
 
-from web.builds.models import UNITS
-
 
 class NewBuildForm(forms.Form):
     name = forms.CharField(max_length=80)
-    units = forms.ChoiceField(choices=UNITS)
     creation_key = forms.UUIDField(widget=forms.HiddenInput)
 
 

@@ -36,6 +36,11 @@ A_PAGE = 12  # builds
 MOST_BUILDS = 200  # of one person, those that can be taken back counted
 
 
+def today() -> int:
+    """The day of the year that it is, 0 to 364."""
+    return day_of_date(timezone.localdate())
+
+
 def home(request: HttpRequest) -> HttpResponse:
     """The front door; signed-in people go to their builds."""
     if request.user.is_authenticated:
@@ -59,9 +64,8 @@ class Row:
     @property
     def next(self) -> Any:
         """Its next move, from today."""
-        today = day_of_date(timezone.localdate())
         moves = self.summary.moves if self.summary else ()
-        return min(moves, key=lambda move: (move.start - today) % 365, default=None)
+        return min(moves, key=lambda move: (move.start - today()) % 365, default=None)
 
 
 class BuildList(SignedIn, View):
@@ -94,9 +98,8 @@ def _row(build: Build) -> Row:
 
 
 def _soonest(rows: list[Row]) -> dict[str, Any]:
-    today = day_of_date(timezone.localdate())
     moving = [row for row in rows if row.next]
-    return {"soonest": min(moving, key=lambda row: (row.next.start - today) % 365, default=None)}
+    return {"soonest": min(moving, key=lambda row: (row.next.start - today()) % 365, default=None)}
 
 
 def _room(request: HttpRequest) -> bool:
@@ -122,7 +125,7 @@ class NewBuild(SignedIn, View):
                 return redirect("builds:list")
             try:
                 brief = default_brief(form.cleaned_data["name"])
-                build = build_from_brief(request.user, brief, key, units=form.cleaned_data["units"])
+                build = build_from_brief(request.user, brief, key, chosen_day=today())
             except IntegrityError:  # the button was pressed twice: the first press made it
                 return redirect("builds:list")
         return redirect("builds:step", build.pk, registry.steps()[0].key)
@@ -241,7 +244,7 @@ class Import(SignedIn, View):
                 brief = read_brief(form.cleaned_data["brief"].read())
                 key = uuid.UUID(str(form.cleaned_data["creation_key"]))
                 files = {"sky.file": weather.read()} if weather else {}
-                return self._checked(request, build_from_brief(request.user, brief, key, files))
+                return self._checked(request, build_from_brief(request.user, brief, key, files, chosen_day=today()))
             except BriefError as refused:
                 error = str(refused)
             except IntegrityError:

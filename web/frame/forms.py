@@ -9,6 +9,7 @@ from django.db.models import Model
 
 from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
+from sundial.sun import Site
 from web.builds.editing import StationForm
 from web.builds.fields import Asked, ChoiceField, LengthField, NumberField, PercentField, SwitchField, WholeField
 from web.builds.models import Build
@@ -52,6 +53,12 @@ class FrameForm(StationForm):
         "panel.power": "power",
     }
 
+    def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
+        super().__init__(build, *args, **kwargs)
+        if "azimuth" in self.fields:
+            toward = Site(build.place.latitude, build.place.longitude).equator_ward
+            self.fields["azimuth"].widget.attrs["placeholder"] = f"{toward:.0f}, {'south' if toward == 180 else 'north'}"
+
     power = NumberField(1, 2000, label="Nameplate", unit="W", why="Power at 1000 W/m² and 25 °C.", source="Label: Pmax or Wp.")
     rows = WholeField(1, 50, label="Rows up the slope", why="How many panels stand one above the other.")
     columns = WholeField(1, 200, label="Columns along it", why="How many panels stand side by side.")
@@ -71,7 +78,7 @@ class FrameForm(StationForm):
         label="Facing",
         unit="° from true north",
         required=False,
-        why="180 is south, 90 east, 270 west. Empty: straight to the equator.",
+        why="180 is south, 90 east, 270 west, 0 north. Empty: toward the equator, which is what the field shows.",
         source="A compass shows magnetic north: see The place.",
     )
     kind = ChoiceField(label="The mount is", choices=Frame.KINDS, why="What can move, and who moves it.")

@@ -8,16 +8,22 @@ from django import forms
 from django.db.models import Model
 
 from sundial.errors import BriefError
-from sundial.quantities import Units, split_pair, wrap_longitude
+from sundial.positions import split_pair, wrap_longitude
+from sundial.quantities import Units
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
-from sundial.zones import zone_at
+from sundial.zones import currency_at, units_at, zone_at
 from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
 from web.builds.models import UNITS, Build
 from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
-SKIES = [("made-up", "A made-up sky (rough)"), ("monthly", "Twelve monthly numbers"), ("file", "A weather file (EPW, TMY3, CSV)")]
+SKIES = [
+    ("world", "The world sky (from the coordinates)"),
+    ("monthly", "Monthly numbers, twelve or twenty-four"),
+    ("file", "A weather file (EPW, TMY3, CSV)"),
+    ("made-up", "A made-up sky (rough)"),
+]
 
 
 class PlaceForm(GoalForm):
@@ -28,7 +34,9 @@ class PlaceForm(GoalForm):
         "site.latitude": "latitude",
         "site.longitude": "longitude",
         "site.elevation": "elevation",
+        "sky.kind": "sky_kind",
         "sky.ghi": "ghi",
+        "sky.dhi": "dhi",
         "sky.temp_air": "temp_air",
         "sky.wind_speed": "wind_speed",
         "sky.file": "weather_file",
@@ -77,6 +85,15 @@ class PlaceForm(GoalForm):
         why="Mean daily irradiation of each month on level ground (“peak sun hours”).",
         source="From a solar atlas or weather service. A year is grown from it; months are kept to 0.1 %.",
     )
+    dhi = TwelveField(
+        0,
+        9,
+        label="Its diffuse part, if you have it",
+        unit="kWh/m² a day",
+        required=False,
+        why="Light from the whole sky, not from the sun itself. It makes trackers a surer figure.",
+        source="Climate tables often give it beside the global one. Empty: split by a model.",
+    )
     temp_air = TwelveField(
         -60,
         45,
@@ -113,7 +130,7 @@ class PlaceForm(GoalForm):
     def current(self, build: Build) -> dict[str, Any]:
         place = build.place
         held = {name: getattr(place, name) for name in self.base_fields if hasattr(place, name)}
-        kind = place.sky_kind if place.sky_kind in ("made-up", "monthly") else "file"
+        kind = place.sky_kind if place.sky_kind in ("world", "made-up", "monthly") else "file"
         goal = {name: getattr(build.plan, name) for name in ("goal", "months", "demand")}
         return {**held, **goal, "where": build.where, "units": build.units, "sky_kind": kind}
 
@@ -172,6 +189,8 @@ class PlaceForm(GoalForm):
         for name in ("latitude", "longitude", "elevation", "sky_name", "ghi", "temp_air", "wind_speed", "albedo"):
             if data.get(name) not in (None, ""):
                 setattr(place, name, data[name])
+        if "dhi" in data:
+            place.dhi = data["dhi"] or None
         place.timezone = zone_at(place.latitude, place.longitude)
         place.shift_minutes = data.get("shift_minutes", place.shift_minutes)
         if data.get("weather_file"):
@@ -187,6 +206,12 @@ class PlaceForm(GoalForm):
 
 
 class PlaceStep(PlaceForm):
-    """The first step of a new build."""
+    """The first step of a new build: the place's country says in which units and money it is shown, until told otherwise."""
 
     only = ("where", "latitude", "longitude", "elevation", "sky_kind", "sky_name", "ghi", "weather_file")
+
+    def apply(self, build: Build) -> list[Model]:
+        changed = super().apply(build)
+        if build.version == 1:
+            build.units, build.currency = units_at(build.place.timezone), currency_at(build.place.timezone)
+        return changed

@@ -9,8 +9,9 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
-from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky
+from sundial.brief.model import Brief, FileSky, MadeUpSky, MonthlySky, WorldSky
 from sundial.errors import BriefError
+from sundial.sky.weather_year import WeatherYear
 from web.builds.part import Part, Progress
 
 
@@ -38,6 +39,7 @@ class Place(Part):
     """A place and its sky. Twelve-number lists run January to December."""
 
     SKIES = [
+        ("world", "The world sky"),
         ("made-up", "A made-up sky"),
         ("monthly", "Twelve monthly numbers"),
         ("epw", "EPW file"),
@@ -49,9 +51,10 @@ class Place(Part):
     longitude = models.FloatField(default=0.0)
     elevation = models.FloatField(default=100.0)
     timezone = models.CharField(max_length=64, default="UTC")
-    sky_kind = models.CharField(max_length=8, choices=SKIES, default="made-up")
+    sky_kind = models.CharField(max_length=8, choices=SKIES, default="world")
     sky_name = models.CharField(max_length=40, default="dry-upland")
     ghi = models.JSONField(default=mild_ghi)
+    dhi = models.JSONField(null=True, blank=True)
     temp_air = models.JSONField(default=mild_temperature)
     wind_speed = models.JSONField(default=light_wind)
     seed = models.PositiveIntegerField(default=1)
@@ -68,7 +71,7 @@ class Place(Part):
         ]
 
     def complete(self) -> Progress:
-        return "enough" if self.sky_kind == "made-up" else "complete"
+        return "enough" if self.sky_kind in ("made-up", "world") else "complete"
 
     def to_brief(self) -> dict[str, Any]:
         site = {name: getattr(self, name) for name in ("latitude", "longitude", "elevation", "timezone")}
@@ -76,8 +79,10 @@ class Place(Part):
 
     def _sky(self) -> dict[str, Any]:
         if self.sky_kind == "monthly":
-            names = ("ghi", "temp_air", "wind_speed", "seed")
+            names = ("ghi", "dhi", "temp_air", "wind_speed", "seed")
             return {"kind": "monthly", **{name: getattr(self, name) for name in names}}
+        if self.sky_kind == "world":
+            return {"kind": "world", "seed": self.seed}
         if self.sky_kind == "made-up":
             return {"kind": "made-up", "name": self.sky_name, "seed": self.seed}
         if not self.file_digest:
@@ -92,6 +97,8 @@ class Place(Part):
         self.albedo, self.sky_kind = monthly(brief.ground.albedo), sky.kind
         if isinstance(sky, MonthlySky):
             self.ghi, self.temp_air, self.wind_speed = monthly(sky.ghi), monthly(sky.temp_air), monthly(sky.wind_speed)
+            self.dhi, self.seed = None if sky.dhi is None else monthly(sky.dhi), sky.seed
+        elif isinstance(sky, WorldSky):
             self.seed = sky.seed
         elif isinstance(sky, MadeUpSky):
             self.sky_name, self.seed = sky.name, sky.seed
@@ -100,6 +107,12 @@ class Place(Part):
                 raise BriefError("sky.file", f"the brief names the weather file {sky.file!r}: choose it too")
             self.take_weather(sky.file, files["sky.file"])
             self.shift_minutes = sky.shift_minutes
+
+    def take_numbers(self, year: WeatherYear) -> None:
+        """Go on from the monthly numbers of a year: they can be corrected then."""
+        self.sky_kind, self.dhi = "monthly", None
+        self.ghi = [round(value, 2) for value in year.ghi_per_day.tolist()]
+        self.temp_air = [round(value, 1) for value in year.temp_air_by_month.tolist()]
 
     def take_weather(self, name: str, data: bytes) -> None:
         """Keep an uploaded weather file with its digest."""

@@ -22,7 +22,7 @@ register(
                 10,
                 PlaceStep,
                 "Where will it stand, and under what sky?",
-                "A made-up sky will do for a first look; a file or twelve numbers make it yours.",
+                "Coordinates are enough for a first look: paste them as any map gives them. A file or twelve numbers make the sky yours.",
                 wide=("ghi", "weather_file", "where"),
                 when={"sky_name": "sky_kind=made-up", "ghi": "sky_kind=monthly", "weather_file": "sky_kind=file"},
             ),

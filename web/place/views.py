@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
 from django.utils import timezone
 from django.views import View
 
 from sundial.aim import compass
 from sundial.days import date_of_day, spoken_day
 from sundial.sun import sun_day
+from web.builds.editing import write
 from web.builds.exports import as_download
 from web.builds.models import Build
 from web.builds.results import Results
@@ -37,9 +40,21 @@ class PlaceStation(StationView):
             "compass": compass(results.study.site, today),
             "sun_table": sun_rows(results.plan, results.weather),
             "bars": month_bars(results.weather),
+            "per_day": results.weather.ghi_per_day.tolist(),
             "ghi_year": float(results.weather.ghi.sum()) / 1000,
             "site": results.study.site,
         }
+
+
+class TakeOver(SignedIn, View):
+    """The twelve numbers of the sky in use become the person's own, to be corrected."""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        build.place.take_numbers(Results(build).weather)
+        if write(build, build.version, [build.place]):
+            messages.success(request, "These twelve numbers are yours now: correct what you know better.")
+        return redirect("place:station", build.pk)
 
 
 class WeatherFile(SignedIn, View):

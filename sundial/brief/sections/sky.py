@@ -18,6 +18,7 @@ class FileSky(BriefSection):
 class MonthlySky(BriefSection):
     kind: Literal["monthly"]
     ghi: Annotated[Twelve | float, Field(description="mean daily irradiation on the flat, kWh/m2 a day")]
+    dhi: Annotated[Twelve | float | None, Field(description="its diffuse part, kWh/m2 a day; left out: split by a model")] = None
     temp_air: Annotated[Twelve | float, Field(description="mean air temperature, degC")] = 12.0
     wind_speed: Annotated[Twelve | float, Field(description="mean wind at 10 m, m/s")] = 3.0
     seed: Annotated[int, Field(ge=0, le=2**31)] = 1
@@ -29,7 +30,14 @@ class MadeUpSky(BriefSection):
     seed: Annotated[int, Field(ge=0, le=2**31)] = 1
 
 
-Sky = Annotated[FileSky | MonthlySky | MadeUpSky, Field(discriminator="kind")]
+class WorldSky(BriefSection):
+    """From the coordinates alone, anywhere on land."""
+
+    kind: Literal["world"]
+    seed: Annotated[int, Field(ge=0, le=2**31)] = 1
+
+
+Sky = Annotated[FileSky | MonthlySky | MadeUpSky | WorldSky, Field(discriminator="kind")]
 
 
 class GroundBrief(BriefSection):
