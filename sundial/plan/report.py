@@ -78,6 +78,7 @@ class PlanReport:
     cap_price: float
     slack_kwh: float
     notes: tuple[str, ...]
+    moved_by_motor: bool
 
     @property
     def ceiling_kwh(self) -> float:
@@ -135,6 +136,7 @@ def plan_report(study: Study) -> PlanReport:
         cap_price=_cap_price(study, chosen),
         slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
         notes=_notes(study, chosen),
+        moved_by_motor=_moved_by_motor(study),
     )
 
 
@@ -148,6 +150,12 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
     return max(0.0, without.with_settings(plan.settings).goal_value - chosen.goal_value)
 
 
+def _moved_by_motor(study: Study) -> bool:
+    """Whether nothing of the mount is left for a hand to set."""
+    mount = study.brief.mount
+    return isinstance(mount, TwoAxisMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None)
+
+
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
     notes = []
     mount = study.brief.mount
@@ -155,7 +163,7 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
         notes.append(f"This frame has one position ({study.reachable[0]:g}°), so there is nothing to move.")
     if isinstance(mount, FixedMount):
         notes.append("The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do.")
-    if isinstance(mount, TwoAxisMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None):
+    if _moved_by_motor(study):
         notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
     if study.hand_axis is not None:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")

@@ -57,6 +57,16 @@ def test_from_the_demo_to_a_build_of_ones_own(honey: Page, tmp_path: Path):
         "Honey house: tilt to 50°, hole 5",
     ]
 
+    # Say how it stands today: the line of the day compares it with the plan, on every station.
+    honey.get_by_label("Yours stands at", exact=True).fill("36")
+    honey.get_by_label("Yours stands at", exact=True).press("Enter")
+    expect(honey.locator(".today")).to_contain_text(
+        re.compile(r"yours stands at 36°: moving it now gains [\d.]+ kWh by \d+ \w+\.")
+    )
+    honey.get_by_label("Yours stands at", exact=True).fill("upright")
+    honey.get_by_label("Yours stands at", exact=True).press("Enter")
+    expect(honey.locator("#err-stands")).to_have_text("Give a number from -90 to 90.")
+
     # Switch on the two-axis row and read the verdict.
     station(honey, "Worth it?")
     expect(honey.get_by_role("heading", level=1)).to_contain_text("Two moves a year pay")

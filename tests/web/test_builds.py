@@ -74,10 +74,7 @@ def test_a_double_click_makes_one_build(site, person):
 
 
 def test_a_build_needs_a_name(site, person):
-    assert (
-        "needs a name"
-        in site.post("/builds/new/", {"name": "", "creation_key": uuid.uuid4()}, follow=True).content.decode()
-    )
+    assert "needs a name" in site.post("/builds/new/", {"name": "", "creation_key": uuid.uuid4()}, follow=True).content.decode()
     assert not Build.objects.exists()
 
 
@@ -223,3 +220,15 @@ def test_an_axis_set_by_hand_is_shown_as_it_rolls(client, demo):
     assert made.year == pytest.approx(plan.chosen.energy, rel=1e-3)
     assert 0.9 * plan.chosen.energy < side.year_energy <= plan.chosen.energy * 1.02
     assert client.get(f"/builds/{pole.pk}/shade/").context["report"].energy == pytest.approx(made.year, rel=1e-3)
+
+
+def test_how_it_stands_is_kept_compared_and_only_ones_own(build, site, stranger):
+    address = f"/builds/{build.pk}/stands/"
+    assert site.post(address, {"stands": "36", "back": "frame"})["Location"].endswith("/frame/")
+    assert "yours stands at 36°" in site.get(f"/builds/{build.pk}/frame/").content.decode()
+    assert "Give a number from -90 to 90." in site.post(address, {"stands": "95"}, follow=True).content.decode()
+    assert Build.objects.get().stands_at == 36
+    site.post(address, {"stands": ""})
+    assert Build.objects.get().stands_at is None
+    theirs = build_for(stranger)
+    assert site.post(f"/builds/{theirs.pk}/stands/", {"stands": "36"}).status_code == 404

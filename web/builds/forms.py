@@ -2,6 +2,8 @@
 
 from django import forms
 
+from web.builds.fields import NumberField
+
 
 class NewBuildForm(forms.Form):
     name = forms.CharField(max_length=80)
@@ -10,6 +12,10 @@ class NewBuildForm(forms.Form):
 
 class RenameForm(forms.Form):
     name = forms.CharField(max_length=80)
+
+
+class StandsForm(forms.Form):
+    stands = NumberField(-90, 90, required=False)
 
 
 class ImportForm(forms.Form):

@@ -36,7 +36,8 @@ class BuildQuerySet(models.QuerySet["Build"]):
 class Build(models.Model):
     """One mount that somebody plans. ``version`` rises with every saved change, so that two tabs notice each other.
 
-    ``units`` and ``currency`` are how it is shown; ``open_sky`` shows the stations without the shade.
+    ``units`` and ``currency`` are how it is shown; ``open_sky`` shows the stations without the shade;
+    ``stands_at`` is the tilt at which it stands now, where the person has said so.
     """
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="builds")
@@ -48,6 +49,7 @@ class Build(models.Model):
     version = models.PositiveIntegerField(default=1)
     creation_key = models.UUIDField(default=uuid.uuid4, unique=True)
     chosen_day = models.PositiveSmallIntegerField(default=0)
+    stands_at = models.FloatField(null=True, blank=True)
     last_station = models.CharField(max_length=12, default="tilt")
     demo = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -74,7 +76,10 @@ class Build(models.Model):
         twin = Build.objects.create(
             owner=self.owner,
             name=f"{self.name[:73]} (copy)",
-            **{name: getattr(self, name) for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station")},
+            **{
+                name: getattr(self, name)
+                for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station", "stands_at")
+            },
         )
         for part in registry.parts():
             part.of(Build.objects.get(pk=self.pk)).copy_to(twin)

@@ -7,9 +7,12 @@ from typing import Any, ClassVar
 from django.contrib.auth.mixins import LoginRequiredMixin
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
+from django.utils import timezone
 from django.views import View
 
+from sundial.days import day_of_date
 from sundial.errors import BriefError
+from sundial.plan.today import Today, today, today_from
 from web.builds import registry
 from web.builds.asking import Pending, ask
 from web.builds.editing import Saved, StationForm, save
@@ -21,6 +24,12 @@ from web.builds.results import Results
 def own_build(request: HttpRequest, pk: int) -> Build:
     """This person's build, or 404: another's is not told apart from none."""
     return get_object_or_404(Build.objects.of(request.user).whole(), pk=pk)
+
+
+def what_to_do(build: Build, results: Results) -> Today:
+    """Today's tilt by the plan, against how the build stands where that is known."""
+    chosen, day = results.plan.chosen, day_of_date(timezone.localdate())
+    return today(chosen, day) if build.stands_at is None else today_from(results.study, chosen, day, build.stands_at)
 
 
 class SignedIn(LoginRequiredMixin):
@@ -79,6 +88,7 @@ class StationView(SignedIn, View):
             if isinstance(plan, Pending):
                 return context | {"pending": plan}
             context |= {"plan": plan, "ribbon": ribbon(build, plan), "results": results, "weather": results.weather}
+            context["today"] = what_to_do(build, results)
             context |= self.figures(build, results)
         except BriefError as error:
             context["trouble"] = str(error)

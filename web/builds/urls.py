@@ -18,6 +18,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("<int:pk>/undelete/", views.Undelete.as_view(), name="undelete"),
     path("<int:pk>/brief.json", views.Export.as_view(), name="export"),
     path("<int:pk>/open-sky/", views.OpenSky.as_view(), name="open-sky"),
+    path("<int:pk>/stands/", views.Stands.as_view(), name="stands"),
     path("<int:pk>/day/", views.ChosenDay.as_view(), name="day"),
 ]
 

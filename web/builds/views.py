@@ -26,7 +26,7 @@ from web.builds.drawing import Scale
 from web.builds.editing import save
 from web.builds.exports import as_download
 from web.builds.figures import day_strokes, front_days
-from web.builds.forms import ImportForm, NewBuildForm, RenameForm
+from web.builds.forms import ImportForm, NewBuildForm, RenameForm, StandsForm
 from web.builds.models import Build
 from web.builds.results import Results, Summary
 from web.builds.shell import SignedIn, own_build
@@ -66,6 +66,12 @@ class Row:
         """Its next move, from today."""
         moves = self.summary.moves if self.summary else ()
         return min(moves, key=lambda move: (move.start - today()) % 365, default=None)
+
+    @property
+    def now(self) -> Any:
+        """The move that set the tilt of today, None where it is never moved."""
+        moves = self.summary.moves if self.summary else ()
+        return min(moves, key=lambda move: (today() - move.start) % 365, default=None)
 
 
 class BuildList(SignedIn, View):
@@ -283,6 +289,25 @@ class ChosenDay(SignedIn, View):
             return HttpResponse("Type a date such as 12 November.", status=422, content_type="text/plain")
         Build.objects.filter(pk=build.pk).update(chosen_day=day)
         return HttpResponse(status=204, headers={"HX-Trigger": json.dumps({"day-changed": {"day": day}})})
+
+
+class Stands(SignedIn, View):
+    """How the build stands now, as the person says: the line of the day compares it with the plan."""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build, form = own_build(request, pk), StandsForm(request.POST)
+        if form.is_valid():
+            Build.objects.filter(pk=build.pk).update(stands_at=form.cleaned_data["stands"])
+        if request.htmx:  # type: ignore[attr-defined]
+            response = render(request, "builds/_stands.html", {"form": form})
+            if form.is_valid():
+                response["HX-Trigger"] = "figures-stale"
+            return response
+        for line in form.errors.get("stands", ()):
+            messages.error(request, f"Yours stands at: {line}")
+        back = request.POST.get("back", "")
+        known = [station.key for station in registry.stations()]
+        return redirect(f"{back if back in known else 'tilt'}:station", build.pk)
 
 
 def parse_day(text: str) -> int | None:

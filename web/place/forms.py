@@ -19,7 +19,7 @@ from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
 SKIES = [
-    ("world", "The world sky (from the coordinates)"),
+    ("world", "The world sky (a first look)"),
     ("monthly", "Monthly numbers, twelve or twenty-four"),
     ("file", "A weather file (EPW, TMY3, CSV)"),
     ("made-up", "A made-up sky (rough)"),

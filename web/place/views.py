@@ -34,8 +34,9 @@ class PlaceStation(StationView):
         return {
             "sun": sun_picture(results.plan, build.chosen_day),
             "days": [
-                ("today", sun_day(results.study.site, today)),
-                (spoken_day(build.chosen_day), sun_day(results.study.site, chosen)),
+                (name, sun_day(results.study.site, date))
+                for name, date in (("today", today), (spoken_day(build.chosen_day), chosen))
+                if name == "today" or date != today
             ],
             "compass": compass(results.study.site, today),
             "sun_table": sun_rows(results.plan, results.weather),

@@ -4,20 +4,30 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('place', '0003_units_belong_to_the_build'),
+        ("place", "0003_units_belong_to_the_build"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='place',
-            name='dhi',
+            model_name="place",
+            name="dhi",
             field=models.JSONField(blank=True, null=True),
         ),
         migrations.AlterField(
-            model_name='place',
-            name='sky_kind',
-            field=models.CharField(choices=[('world', 'The world sky'), ('made-up', 'A made-up sky'), ('monthly', 'Twelve monthly numbers'), ('epw', 'EPW file'), ('tmy3', 'TMY3 file'), ('hourly', 'Hourly CSV file')], default='world', max_length=8),
+            model_name="place",
+            name="sky_kind",
+            field=models.CharField(
+                choices=[
+                    ("world", "The world sky"),
+                    ("made-up", "A made-up sky"),
+                    ("monthly", "Twelve monthly numbers"),
+                    ("epw", "EPW file"),
+                    ("tmy3", "TMY3 file"),
+                    ("hourly", "Hourly CSV file"),
+                ],
+                default="world",
+                max_length=8,
+            ),
         ),
     ]

@@ -1,0 +1,49 @@
+"""What to do today: the tilt that the plan wants now, and what moving there gains until its next move."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from sundial.days import DAYS
+
+if TYPE_CHECKING:
+    from sundial.plan.tilt_plan import TiltPlan
+    from sundial.study import Study
+
+SAME = 0.5  # degrees: nobody sets a frame closer
+
+
+@dataclass(frozen=True)
+class Today:
+    """``tilt`` degrees by the plan; ``until`` the day of the next move (0 to 364), None where it is never moved; ``stands`` as the
+    person says it stands, None where that is not known; ``gain`` kWh of moving it now, until then (or for a year)."""
+
+    tilt: float
+    until: int | None
+    stands: float | None = None
+    gain: float = 0.0
+
+    @property
+    def as_it_should(self) -> bool:
+        """Whether it is known to stand where the plan wants it."""
+        return self.stands is not None and abs(self.stands - self.tilt) <= SAME
+
+
+def today(plan: TiltPlan, day: int) -> Today:
+    """What the plan wants on a day of the year, where nothing is known of how it stands."""
+    following = min((s.start for s in plan.stretches), key=lambda start: (start - day - 1) % DAYS)
+    return Today(plan.tilt_by_day[day], following if plan.moves else None)
+
+
+def today_from(study: Study, plan: TiltPlan, day: int, stands: float) -> Today:
+    """The same for a frame that stands at ``stands`` degrees; between the surface's tilts energy is linear."""
+    wanted = today(plan, day)
+    left = (wanted.until - day) % DAYS if wanted.until is not None else DAYS
+    days = np.arange(day, day + (left or DAYS)) % DAYS
+    surface = study.plan_surface
+    by_tilt = surface.energy[days].sum(axis=0)
+    gain = float(np.interp(wanted.tilt, surface.tilts, by_tilt) - np.interp(stands, surface.tilts, by_tilt))
+    return Today(wanted.tilt, wanted.until, stands, gain)
