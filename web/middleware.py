@@ -1,20 +1,31 @@
-"""What can go wrong around any view: the database is away, an upload is far too large, one person takes all there is, the core
-refuses what a build holds."""
+"""What can go wrong around any view: the database is away, its disk is full, two writers lock each other out, an upload is far
+too large, one person takes all there is, the core refuses what a build holds. And what is known of a request: whose it is
+behind proxies, and a line in the log."""
 
+import errno
+import ipaddress
+import logging
+import secrets
 import time
 from collections.abc import Callable
 from contextlib import suppress
+from typing import Any
 
 from django.conf import settings
 from django.core.cache import cache
-from django.db import InterfaceError, OperationalError
+from django.db import DatabaseError, InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template import Context, Engine
 
 from sundial.errors import BriefError
+from web.logs import request_id
 
+access = logging.getLogger("web.access")
 AWAY = {1053, 1040, 2002, 2003, 2006, 2013, 2055, 4031}  # MariaDB and client error numbers: gone, refused, lost, shutting down
+FULL = {1021, 1114}  # the disk is full, the table is full: what InnoDB says when nothing more can be written
+LOCKED = {1205, 1213}  # a lock was waited for too long, a deadlock: the transaction was rolled back
+TRIES = 3
 Handler = Callable[[HttpRequest], HttpResponse]
 
 
@@ -31,8 +42,97 @@ def away_page() -> HttpResponse:
     return HttpResponse(page, status=503, headers={"Retry-After": "5", "Refresh": "5"})
 
 
+def disk_is_full(error: BaseException) -> bool:
+    """True where a file or a table could not grow."""
+    if isinstance(error, OSError):
+        return error.errno in (errno.ENOSPC, errno.EDQUOT)
+    code = error.args[0] if isinstance(error, DatabaseError) and error.args else None
+    return code in FULL or (code == 1030 and "28" in str(error.args[1:]))
+
+
+def full_page() -> HttpResponse:
+    """The write is refused; what was saved before stays."""
+    page = Engine.get_default().get_template("full.html").render(Context({}))
+    return HttpResponse(page, status=507)
+
+
+def busy_page() -> HttpResponse:
+    """Two changes met, and this one gave way."""
+    page = Engine.get_default().get_template("busy.html").render(Context({}))
+    return HttpResponse(page, status=503, headers={"Retry-After": "1"})
+
+
+def trouble_page(error: BaseException) -> HttpResponse | None:
+    """The page for what a database or a disk may do at any time; None where the error is our own."""
+    if disk_is_full(error):
+        return full_page()
+    if isinstance(error, OperationalError) and error.args and error.args[0] in LOCKED:
+        return busy_page()
+    return away_page() if isinstance(error, Exception) and database_is_away(error) else None
+
+
+class TrustedProxyMiddleware:
+    """The client's address where a proxy that is trusted says it; what anybody else says in such headers is dropped."""
+
+    def __init__(self, get_response: Handler) -> None:
+        self.get_response = get_response
+        self.trusted = [ipaddress.ip_network(network) for network in settings.TRUSTED_PROXIES]
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        meta = request.META
+        if self._is_trusted(meta.get("REMOTE_ADDR", "")):
+            hops = [hop.strip() for hop in meta.get("HTTP_X_FORWARDED_FOR", "").split(",") if hop.strip()]
+            client = next((hop for hop in reversed(hops) if not self._is_trusted(hop)), None)
+            if client is not None and _is_address(client):
+                meta["REMOTE_ADDR"] = client
+        else:
+            for name in ("HTTP_X_FORWARDED_FOR", "HTTP_X_FORWARDED_PROTO", "HTTP_X_FORWARDED_HOST", "HTTP_X_REQUEST_ID"):
+                meta.pop(name, None)
+        return self.get_response(request)
+
+    def _is_trusted(self, address: str) -> bool:
+        return _is_address(address) and any(ipaddress.ip_address(address) in network for network in self.trusted)
+
+
+def _is_address(text: str) -> bool:
+    try:
+        ipaddress.ip_address(text)
+    except ValueError:
+        return False
+    return True
+
+
+class RequestLogMiddleware:
+    """Gives every request an id, tells it in the answer, and writes one line when it is done."""
+
+    def __init__(self, get_response: Handler) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        given = request.META.get("HTTP_X_REQUEST_ID", "")
+        mine = given if given.isascii() and given.isalnum() and len(given) <= 40 else secrets.token_hex(6)
+        token, start = request_id.set(mine), time.perf_counter()
+        try:
+            response = self.get_response(request)
+            response["X-Request-ID"] = mine
+            user = getattr(request, "user", None) if hasattr(request, "_cached_user") else None
+            match = request.resolver_match
+            secret = match is not None and "token" in match.kwargs
+            told = {
+                "method": request.method,
+                "path": f"/{match.route}" if secret and match else request.path[:200],
+                "status": response.status_code,
+                "milliseconds": round((time.perf_counter() - start) * 1000),
+                "user": user.pk if user is not None else None,
+            }
+            access.info("request", extra=told)
+            return response
+        finally:
+            request_id.reset(token)
+
+
 class DatabaseAwayMiddleware:
-    """Answers 503 with a clear page while the database is away; the next request after it is back works as before."""
+    """Answers with a clear page while the database is away, its disk full, or two changes meet; what comes after works as before."""
 
     def __init__(self, get_response: Handler) -> None:
         self.get_response = get_response
@@ -40,13 +140,28 @@ class DatabaseAwayMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         try:
             return self.get_response(request)
-        except (OperationalError, InterfaceError) as error:
-            if database_is_away(error):
-                return away_page()
-            raise
+        except (DatabaseError, InterfaceError, OSError) as error:
+            page = trouble_page(error)
+            if page is None:
+                raise
+            return page
+
+    def process_view(
+        self, request: HttpRequest, view: Callable[..., HttpResponse], args: Any, kwargs: Any
+    ) -> HttpResponse | None:
+        """A page that two locks kept apart is simply asked for again: reading it wrote nothing that counts."""
+        if request.method not in ("GET", "HEAD"):
+            return None
+        for _ in range(TRIES - 1):
+            try:
+                return view(request, *args, **kwargs)
+            except OperationalError as error:
+                if not (error.args and error.args[0] in LOCKED) or connection.in_atomic_block:
+                    raise
+        return None
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
-        return away_page() if database_is_away(error) else None
+        return trouble_page(error)
 
 
 class RefusalMiddleware:

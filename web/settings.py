@@ -26,7 +26,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "axes",
     "csp",
-    "web.accounts",
+    "web.accounts.apps.AccountsConfig",
     "web.jobs",
     "web.builds",
     "web.place",
@@ -37,6 +37,8 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "web.middleware.TrustedProxyMiddleware",
+    "web.middleware.RequestLogMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -73,9 +75,13 @@ TEMPLATES = [
     }
 ]
 
+# A web process does not wait long for a database that hangs (scripts/gunicorn_settings.py); migrations and workers may.
+DATABASE_SECONDS = int(os.environ.get("SUNDIAL_DB_SECONDS", "600"))
+LOCK_SECONDS = min(20, max(1, DATABASE_SECONDS - 2))
+DATABASE_PORT_FILE = os.environ.get("SUNDIAL_DB_PORT_FILE", "")
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.mysql",
+        "ENGINE": "web.mariadb",
         "NAME": os.environ.get("SUNDIAL_DB", "sundial"),
         "USER": "sundial",
         "PASSWORD": os.environ.get("SUNDIAL_DB_PASSWORD", ""),
@@ -83,7 +89,13 @@ DATABASES = {
         "PORT": os.environ.get("SUNDIAL_DB_PORT", "33070"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"charset": "utf8mb4", "init_command": "SET sql_mode='STRICT_TRANS_TABLES'", "connect_timeout": 5},
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "init_command": f"SET sql_mode='STRICT_TRANS_TABLES', innodb_lock_wait_timeout={LOCK_SECONDS}",
+            "connect_timeout": 3,
+            "read_timeout": DATABASE_SECONDS,
+            "write_timeout": DATABASE_SECONDS,
+        },
         "TEST": {"NAME": os.environ.get("SUNDIAL_TEST_DB", "test_sundial"), "CHARSET": "utf8mb4"},
     }
 }
@@ -120,13 +132,18 @@ CELERY_BEAT_SCHEDULE = {
         "options": {"expires": 30},
     },
     "purge": {"task": "jobs.purge", "schedule": 86400.0},
+    "visitors": {"task": "jobs.visitors", "schedule": 3600.0},
 }
 JOB_MEMORY = 3_000_000_000  # bytes that a worker's child may take
 JOB_STALE = float(os.environ.get("SUNDIAL_JOB_STALE", "25"))  # seconds without a sign of life: its worker counts as dead
 
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "web.accounts.backends.NameBackend",
+    "django.contrib.auth.backends.ModelBackend",  # sessions that were begun under it
+]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
@@ -146,6 +163,22 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_VERBOSE = False
+AXES_USERNAME_CALLABLE = "web.accounts.names.name_in_logs"
+AXES_CLIENT_IP_CALLABLE = "web.accounts.throttle.address_of"
+# From one address in an hour. Behind TRUSTED_PROXIES the address is the client's own.
+FAILED_SIGN_INS_AN_HOUR, SIGN_UPS_AN_HOUR, VISITORS_AN_HOUR, CODES_AN_HOUR = 20, 30, 60, 10
+TRUSTED_PROXIES = [
+    network for network in os.environ.get("SUNDIAL_PROXIES", "127.0.0.1,::1" if PRODUCTION else "").split(",") if network
+]
+# Mail: a server where one is named; while developing, files under var/mail; in production without one, none.
+MAIL_HOST = os.environ.get("SUNDIAL_MAIL_HOST", "")
+MAIL_ON = bool(MAIL_HOST) or not PRODUCTION
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if MAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_HOST, EMAIL_PORT = MAIL_HOST, int(os.environ.get("SUNDIAL_MAIL_PORT", "587"))
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = os.environ.get("SUNDIAL_MAIL_USER", ""), os.environ.get("SUNDIAL_MAIL_PASSWORD", "")
+EMAIL_USE_TLS, EMAIL_TIMEOUT = EMAIL_PORT == 587, 10
+EMAIL_FILE_PATH = BASE_DIR / "var" / "mail"
+DEFAULT_FROM_EMAIL = os.environ.get("SUNDIAL_MAIL_FROM", "sundial@localhost")
 
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
 SESSION_COOKIE_HTTPONLY = True
@@ -158,6 +191,7 @@ X_FRAME_OPTIONS = "DENY"
 if PRODUCTION:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_SSL_REDIRECT = True
+    SECURE_REDIRECT_EXEMPT = [r"^healthz$", r"^readyz$"]
     SECURE_HSTS_SECONDS = 31536000
     SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
@@ -179,7 +213,7 @@ CONTENT_SECURITY_POLICY = {
 PERSON_SECONDS = 75  # of processor time that one person's requests may take in a minute: more than a core, so several at once
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
-FILE_UPLOAD_MAX_MEMORY_SIZE = 20_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 20_000_000  # uploads never touch the disk
 UPLOAD_LIMIT = 16_000_000  # bytes of one request
 
 USE_TZ = True
@@ -195,9 +229,21 @@ STORAGES = {
     "staticfiles": {"BACKEND": "web.static_files.ModuleStorage"},
 }
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
+LOG_FILE = os.environ.get("SUNDIAL_LOG_FILE", "")  # empty: standard error
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+    "formatters": {"json": {"()": "web.logs.JsonFormatter"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", "formatter": "json"},
+        # Reopened when it is rotated away from under us (logrotate needs no signal).
+        "file": {"class": "logging.handlers.WatchedFileHandler", "filename": LOG_FILE, "formatter": "json", "delay": True}
+        if LOG_FILE
+        else {"class": "logging.StreamHandler", "formatter": "json"},
+    },
+    "loggers": {
+        "django.request": {"handlers": ["file"], "level": "ERROR", "propagate": False},
+        "web.access": {"handlers": ["file"] if LOG_FILE or PRODUCTION else [], "level": "INFO", "propagate": False},
+        "web": {"handlers": ["file"], "level": "WARNING", "propagate": False},
+    },
 }

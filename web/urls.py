@@ -2,11 +2,14 @@
 
 from django.urls import include, path
 
+from web import health
 from web.builds.urls import station_urls
 from web.builds.views import home
 
 urlpatterns = [
     path("", home, name="home"),
+    path("healthz", health.live),
+    path("readyz", health.ready),
     path("account/", include("web.accounts.urls")),
     path("jobs/", include("web.jobs.urls")),
     path("builds/", include("web.builds.urls")),

@@ -5,8 +5,12 @@ import os
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.settings")
-application = get_wsgi_application()
+django = get_wsgi_application()
 
-from web.warm import warm_up  # noqa: E402  (the applications must be loaded first)
+from django.conf import settings  # noqa: E402  (the applications must be loaded first)
 
+from web.server import Turns  # noqa: E402
+from web.warm import warm_up  # noqa: E402
+
+application = Turns(django, settings.UPLOAD_LIMIT)
 warm_up()

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from sundial.days import DAYS
-
-if TYPE_CHECKING:
-    from sundial.plan.tilt_plan import TiltPlan
-    from sundial.study import Study
+from sundial.energy.production import TiltSurface
+from sundial.plan.tilt_plan import TiltPlan
 
 SAME = 0.5  # degrees: nobody sets a frame closer
 
@@ -38,12 +35,11 @@ def today(plan: TiltPlan, day: int) -> Today:
     return Today(plan.tilt_by_day[day], following if plan.moves else None)
 
 
-def today_from(study: Study, plan: TiltPlan, day: int, stands: float) -> Today:
-    """The same for a frame that stands at ``stands`` degrees; between the surface's tilts energy is linear."""
+def today_from(surface: TiltSurface, plan: TiltPlan, day: int, stands: float) -> Today:
+    """The same for a frame that stands at ``stands`` degrees; between the tilts of the plan's ``surface`` energy is linear."""
     wanted = today(plan, day)
     left = (wanted.until - day) % DAYS if wanted.until is not None else DAYS
     days = np.arange(day, day + (left or DAYS)) % DAYS
-    surface = study.plan_surface
     by_tilt = surface.energy[days].sum(axis=0)
     gain = float(np.interp(wanted.tilt, surface.tilts, by_tilt) - np.interp(stands, surface.tilts, by_tilt))
     return Today(wanted.tilt, wanted.until, stands, gain)

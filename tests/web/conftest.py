@@ -12,7 +12,7 @@ from django.core.management import call_command
 from django.test import Client
 
 from sundial.brief.read import brief_of
-from web.accounts.demo import demo_brief, ensure_demo
+from web.accounts.demo import demo_brief, new_visitor
 from web.builds.briefs import build_from_brief
 from web.builds.models import Build
 from web.jobs.models import Job
@@ -69,7 +69,8 @@ def work() -> Callable[[], int]:
 
 @pytest.fixture
 def demo(db) -> User:
-    return ensure_demo()
+    """A visitor with a copy of the demo builds."""
+    return new_visitor()
 
 
 Poster = Callable[..., Any]

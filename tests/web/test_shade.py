@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import io
 import json
 import random
 import re
 import struct
 import uuid
+import zlib
 from typing import Any
 
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 
+from sundial.errors import BriefError
 from sundial.siting.whatif import year_of
 from tests.odd import spoiled
 from tests.web.conftest import build_for
@@ -21,9 +25,16 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.shade.document import document_of
 from web.shade.models import Picture, Yard
-from web.shade.pictures import size_of
+from web.shade.pictures import settled
 
-PNG = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + struct.pack(">II", 640, 480) + b"\x08\x00\x00\x00\x00"
+
+def _png() -> bytes:
+    out = io.BytesIO()
+    Image.new("L", (640, 480), 150).save(out, "PNG")
+    return out.getvalue()
+
+
+PNG = _png()
 
 
 def reread(build: Build) -> Build:
@@ -369,18 +380,63 @@ def test_files_in_and_out(site, build):
     assert "not GeoJSON" in site.post(base + "yard.geojson", {"file": SimpleUploadedFile("y.json", b"x")}).json()["error"]
 
 
-def test_a_picture_is_checked_kept_copied_and_dropped(site, build):
+def camera_picture() -> bytes:
+    """A JPEG lying on its side, with a place written beside it."""
+    made = Image.new("RGB", (300, 200), "white")
+    made.paste("black", (0, 0, 150, 200))
+    exif = Image.Exif()
+    exif[0x0112] = 6  # lies on its side: turn it to the right
+    exif[0x8825] = {1: "N", 2: (42.0, 54.0, 0.0)}  # where it was taken
+    out = io.BytesIO()
+    made.save(out, "JPEG", exif=exif, comment=b"kept by nobody")
+    return out.getvalue()
+
+
+def bomb() -> bytes:
+    """A PNG of a few kB that says it is 60000 points wide and high."""
+    out = io.BytesIO()
+    Image.new("1", (8, 8)).save(out, "PNG")
+    data = bytearray(out.getvalue())
+    data[16:24] = struct.pack(">II", 60000, 60000)
+    data[29:33] = struct.pack(">I", zlib.crc32(bytes(data[12:29])))
+    return bytes(data)
+
+
+def test_a_picture_is_drawn_anew_without_what_stood_beside_it():
+    made = settled(camera_picture())
+    assert (made.kind, made.width, made.height) == ("image/jpeg", 200, 300)
+    with Image.open(io.BytesIO(made.data)) as shown:
+        assert not shown.getexif()
+        assert "comment" not in shown.info
+        assert shown.getpixel((100, 20)) < (40, 40, 40)  # what was left is on top now
+        assert shown.getpixel((100, 280)) > (200, 200, 200)
+    wide = Image.new("RGB", (5000, 100))
+    out = io.BytesIO()
+    wide.save(out, "PNG")
+    assert (settled(out.getvalue()).width, settled(out.getvalue()).height) == (2400, 48)
+    for wrong in (bomb(), PNG[:-30], b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff\x00\x00", b"GIF89a"):
+        with pytest.raises(BriefError):
+            settled(wrong)
+
+
+def test_a_picture_is_checked_kept_copied_and_dropped(site, build, work):
     base = f"/builds/{build.pk}/shade/picture/"
-    assert size_of(PNG) == ("image/png", 640, 480)
-    assert size_of(b"\xff\xd8\xff\xe0\x00\x04ab\xff\xc0\x00\x11\x08\x01\xe0\x02\x80") == ("image/jpeg", 640, 480)
-    for wrong in (b"<svg onload=alert(1)>", b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff\x00\x00", b""):
+    for wrong in (b"<svg onload=alert(1)>", b"GIF89a", b""):
         assert site.post(base, {"file": SimpleUploadedFile("a.png", wrong + b" ")}).status_code == 422
-    assert site.post(base, {"file": SimpleUploadedFile("a.png", PNG)}).json() == {"width": 640, "height": 480}
+    sent = site.post(base, {"file": SimpleUploadedFile("a.png", PNG)}).json()
+    assert site.get(base).status_code == 404  # nothing is shown as it came
+    assert site.get(sent["wait"]).json()["waiting"]
+    assert work() == 1
+    assert site.get(sent["wait"]).json() == {"width": 640, "height": 480}
     shown = site.get(base)
     assert (shown["Content-Type"], shown["X-Content-Type-Options"]) == ("image/png", "nosniff")
     twin = reread(build).copy()
     assert Picture.objects.filter(yard=twin.yard).exists()
     assert Picture.objects.filter(yard__build=build).exists()
+    site.post(base, {"file": SimpleUploadedFile("a.png", bomb())})
+    work()
+    assert "60 million are the most" in site.get(sent["wait"]).json()["error"]
+    assert site.get(base).status_code == 200  # the one before stays
     site.post(base, {"drop": "1"})
     assert site.get(base).status_code == 404
     large = SimpleUploadedFile("a.png", PNG + b"\x00" * 6_100_000)
@@ -388,7 +444,7 @@ def test_a_picture_is_checked_kept_copied_and_dropped(site, build):
 
 
 PAGES = (
-    "", "day/", "map/", "pitch/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/",
+    "", "day/", "map/", "pitch/", "spots/", "prices/", "field/", "skyline.csv", "yard.geojson", "picture/", "picture/state/",
 )  # fmt: skip
 POSTS = ("", "figures/", "what-if/", "measure/", "field/", "picture/", "skyline.csv", "yard.geojson")
 

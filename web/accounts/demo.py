@@ -1,17 +1,26 @@
-"""The demo account and its builds, put together from what each station brings. Everything in them is made up."""
+"""The demo: an original put together from what each station brings, and a copy of it for every visitor. All of it is made up."""
 
+from __future__ import annotations
+
+import secrets
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
 
 from sundial.brief.read import FORMAT, VERSION, brief_of
+from web.accounts.models import Account
 from web.builds import registry
 from web.builds.briefs import build_from_brief
-from web.builds.models import Build
+from web.builds.models import Build, StoredResult
 
-NAME = "demo"
+ORIGINAL = "demo-original"
+VISITOR = "demo-visitor-"
+LIFE = timedelta(days=1)  # of a visitor's copy
 
 
 @dataclass(frozen=True)
@@ -37,9 +46,14 @@ def demo_brief(name: str) -> dict[str, Any]:
     return {"format": FORMAT, "version": VERSION, "name": name, **registry.demo_builds()[name]}
 
 
+def is_reserved(name: str) -> bool:
+    """Whether a name belongs to the demo."""
+    return name == "demo" or name.startswith("demo-")
+
+
 def ensure_demo() -> User:
-    """The demo user with the builds it ought to have; what a visitor changed in them stays changed."""
-    user, new = get_user_model().objects.get_or_create(username=NAME, defaults={"first_name": "Ines"})
+    """The original, with the builds it ought to have. Nobody signs in as it."""
+    user, new = get_user_model().objects.get_or_create(username=ORIGINAL, defaults={"first_name": "Ines"})
     if new:
         user.set_unusable_password()
         user.save()
@@ -48,4 +62,21 @@ def ensure_demo() -> User:
         if shown.name not in have:
             about = {"where": shown.where, "currency": shown.currency, "units": shown.units}
             build_from_brief(user, brief_of(demo_brief(shown.name)), demo=True, chosen_day=shown.day, **about)  # type: ignore[arg-type]
+    return user
+
+
+@transaction.atomic
+def new_visitor() -> User:
+    """A passing visitor with an own copy of the demo, what is worked out for it included."""
+    original = ensure_demo()
+    user = User(username=f"{VISITOR}{secrets.token_hex(8)}", first_name="Ines")
+    user.set_unusable_password()
+    user.save()
+    Account.objects.filter(user=user).update(demo_until=timezone.now() + LIFE)
+    for build in Build.objects.of(original).order_by("pk"):
+        twin = build.copy(owner=user, name=build.name)
+        stored = StoredResult.objects.filter(build=build).only("kind", "digest", "payload")
+        StoredResult.objects.bulk_create(
+            [StoredResult(build=twin, kind=one.kind, digest=one.digest, payload=one.payload) for one in stored]
+        )
     return user

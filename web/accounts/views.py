@@ -1,47 +1,186 @@
-"""Accounts: sign up, the demo, and leaving with everything."""
+"""Accounts: sign up, the demo, back in after a forgotten password, and leaving with everything."""
 
+from __future__ import annotations
+
+import tempfile
 from typing import Any
 
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import get_user_model, login, logout
+from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.mixins import LoginRequiredMixin
-from django.http import Http404, HttpRequest, HttpResponse
+from django.contrib.auth.signals import user_login_failed
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
+from django.urls import reverse_lazy
 from django.views import View
 from django.views.decorators.http import require_POST
 from django.views.generic import FormView
 
-from web.accounts.demo import NAME, ensure_demo
-from web.accounts.forms import LeaveForm, SignUpForm
+from sundial.errors import BriefError
+from web.accounts.data import read_data, write_data
+from web.accounts.demo import LIFE, new_visitor
+from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, SignUpForm
+from web.accounts.names import name_key
+from web.accounts.recovery import SHOWN, is_code_of, new_code
+from web.accounts.throttle import BETWEEN, CODES, SIGN_UPS, VISITORS, address_of, must_wait
 
-BACKEND = "django.contrib.auth.backends.ModelBackend"
+BACKEND = "web.accounts.backends.NameBackend"
+
+
+def _slowly(request: HttpRequest, words: str) -> HttpResponse:
+    return render(request, "accounts/slowly.html", {"words": words}, status=429)
+
+
+class SignIn(auth.LoginView):
+    """Name and password. An address that failed under many names is taken one try in ten seconds."""
+
+    template_name = "accounts/login.html"
+    extra_context = {"mail_on": settings.MAIL_ON}  # noqa: RUF012  (as Django declares it)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if must_wait(request):
+            return _slowly(
+                request, f"There were many wrong passwords from where you are: wait {BETWEEN} seconds between two tries."
+            )
+        return super().post(request, *args, **kwargs)
 
 
 class SignUp(FormView):
-    """A new account; it is signed in at once."""
+    """A new account; it is signed in at once, and shown its recovery code."""
 
     template_name = "accounts/signup.html"
     form_class = SignUpForm
 
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if SIGN_UPS.add(address_of(request)) > settings.SIGN_UPS_AN_HOUR:
+            return _slowly(request, "Many accounts were asked for from where you are within an hour: try again a little later.")
+        return super().post(request, *args, **kwargs)
+
     def form_valid(self, form: Any) -> HttpResponse:
-        login(self.request, form.save(), backend=BACKEND)
-        return redirect("builds:list")
+        user = form.save()
+        code = new_code(user)
+        login(self.request, user, backend=BACKEND)
+        self.request.session[SHOWN] = code
+        return redirect("accounts:recovery")
+
+
+class Recovery(LoginRequiredMixin, View):
+    """Shows a recovery code once; asked again, makes a new one."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        code = request.session.pop(SHOWN, None)
+        if code is None:
+            return redirect("accounts:account")
+        response = render(request, "accounts/recovery.html", {"code": code})
+        response["Cache-Control"] = "no-store"
+        return response
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        user = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
+        if user.account.is_visitor:
+            raise Http404
+        request.session[SHOWN] = new_code(user)
+        return redirect("accounts:recovery")
+
+
+class Forgotten(FormView):
+    """A new password against the recovery code; the code is used up by it, and a new one is shown."""
+
+    template_name = "accounts/forgotten.html"
+    form_class = CodeForm
+    extra_context = {"mail_on": settings.MAIL_ON}  # noqa: RUF012  (as Django declares it)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        key = name_key(request.POST.get("username", "")[:150])
+        if must_wait(request) or CODES.count(key) >= settings.CODES_AN_HOUR:
+            return _slowly(request, "There were many wrong codes within an hour: wait a little, then try again.")
+        return super().post(request, *args, **kwargs)
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        owner = form.owner()
+        if not is_code_of(owner, form.cleaned_data["code"]):
+            name = form.cleaned_data["username"]
+            CODES.add(name_key(name))
+            user_login_failed.send(__name__, credentials={"username": name}, request=self.request)
+            form.add_error("code", "This is not the recovery code of that name.")
+            return self.form_invalid(form)
+        form.user = owner
+        form.save()
+        self.request.session.flush()
+        login(self.request, owner, backend=BACKEND)
+        self.request.session[SHOWN] = new_code(owner)
+        return redirect("accounts:recovery")
 
 
 @require_POST
 def demo(request: HttpRequest) -> HttpResponse:
-    """One click into the demo builds; exists only while the demo is on."""
+    """One click into an own copy of the demo, which lives for a day; exists only while the demo is on."""
     if not settings.DEMO:
         raise Http404
-    login(request, ensure_demo(), backend=BACKEND)
+    if request.user.is_authenticated and request.user.account.is_visitor:
+        return redirect("builds:list")
+    if VISITORS.add(address_of(request)) > settings.VISITORS_AN_HOUR:
+        return _slowly(request, "Many looked round the demo from where you are within an hour: come again a little later.")
+    login(request, new_visitor(), backend=BACKEND)
+    request.session.set_expiry(int(LIFE.total_seconds()))
     return redirect("builds:list")
 
 
 @login_required
 def account(request: HttpRequest) -> HttpResponse:
-    return render(request, "accounts/account.html", {"is_demo": request.user.username == NAME})
+    return render(request, "accounts/account.html", {"visitor": request.user.account, "mail_on": settings.MAIL_ON})  # type: ignore[union-attr]
+
+
+class ChangeMail(LoginRequiredMixin, View):
+    """The mail address of the account."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        return render(request, "accounts/mail.html", {"form": MailForm(instance=self._user(request))})
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        form = MailForm(request.POST, instance=self._user(request))
+        if not form.is_valid():
+            return render(request, "accounts/mail.html", {"form": form}, status=422)
+        form.save()
+        messages.success(request, "The mail address is kept." if form.cleaned_data["email"] else "No mail address is kept.")
+        return redirect("accounts:account")
+
+    def _user(self, request: HttpRequest) -> Any:
+        user = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
+        if user.account.is_visitor:
+            raise Http404
+        return user
+
+
+class MyData(LoginRequiredMixin, View):
+    """Everything of a person as a zip; and builds made anew from one."""
+
+    def get(self, request: HttpRequest) -> HttpResponseBase:
+        out = tempfile.TemporaryFile()  # noqa: SIM115  (the response closes it)
+        write_data(request.user, out)  # type: ignore[arg-type]
+        out.seek(0)
+        response = FileResponse(out, as_attachment=True, filename="crooked-sundial-my-data.zip", content_type="application/zip")
+        response["Cache-Control"] = "no-store"
+        return response
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        form = DataForm(request.POST, request.FILES)
+        if not form.is_valid():
+            messages.error(request, f"Nothing was taken in. {' '.join(str(line) for line in form.errors['archive'])}")
+            return redirect("accounts:account")
+        try:
+            taken = read_data(request.user, form.cleaned_data["archive"].read())  # type: ignore[arg-type]
+        except BriefError as error:
+            messages.error(request, f"Nothing was taken in: {error.message}.")
+            return redirect("accounts:account")
+        messages.success(request, f"{taken.builds} build{'' if taken.builds == 1 else 's'} taken in.")
+        for line in taken.left_out[:20]:
+            messages.warning(request, line)
+        return redirect("builds:list")
 
 
 class DeleteAccount(LoginRequiredMixin, View):
@@ -54,14 +193,27 @@ class DeleteAccount(LoginRequiredMixin, View):
         form = LeaveForm(request.POST)
         if not form.is_valid():
             return render(request, "accounts/delete.html", {"form": form}, status=422)
-        if request.user.username == NAME:
-            messages.error(request, "The demo account stays.")
-            return redirect("accounts:account")
         person = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
         logout(request)
         person.delete()
         messages.success(request, "Your account and all its builds are gone.")
         return redirect("home")
+
+
+class PasswordByMail(auth.PasswordResetView):
+    """Asks for a link by mail; what is answered does not tell whether there is such an address."""
+
+    template_name = "accounts/by_mail.html"
+    email_template_name = "accounts/mail_link.txt"
+    subject_template_name = "accounts/mail_link_subject.txt"
+    success_url = reverse_lazy("accounts:by-mail-sent")
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
+        if not settings.MAIL_ON:
+            raise Http404
+        if request.method == "POST" and CODES.add(f"mail {address_of(request)}") > settings.CODES_AN_HOUR:
+            return _slowly(request, "Many links were asked for from where you are within an hour: try again a little later.")
+        return super().dispatch(request, *args, **kwargs)
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.utils import timezone
 
 from sundial.errors import BriefError
 from web.builds.models import Build
+from web.builds.quota import trim_answers
 from web.builds.results import Results, named
 from web.jobs.broker import broker_is_up
 from web.jobs.kinds import CannotBeAnswered, Kind, Report, register
@@ -93,6 +95,8 @@ def _purge(job: Job, report: Report) -> None:
     now = timezone.now()
     purge_thrown(now - THROWN)
     Job.objects.exclude(state__in=Job.OPEN).filter(created_at__lt=now - KEPT).delete()
+    for owner in get_user_model().objects.filter(builds__isnull=False).distinct().iterator():
+        trim_answers(owner)
     call_command("clearsessions")
 
 

@@ -10,6 +10,10 @@ class NewBuildForm(forms.Form):
     creation_key = forms.UUIDField(widget=forms.HiddenInput)
 
 
+class CopyForm(forms.Form):
+    creation_key = forms.UUIDField()
+
+
 class RenameForm(forms.Form):
     name = forms.CharField(max_length=80)
 

@@ -71,11 +71,13 @@ class Build(models.Model):
         return "us" if self.units == "us" else "metric"
 
     @transaction.atomic
-    def copy(self) -> Build:
-        """The same build again under another name, to try something."""
+    def copy(self, owner: Any = None, name: str = "", key: uuid.UUID | None = None) -> Build:
+        """The same build again: under another name to try something, or for another ``owner``. IntegrityError where a build
+        was made with this ``key`` before."""
         twin = Build.objects.create(
-            owner=self.owner,
-            name=f"{self.name[:73]} (copy)",
+            owner=owner or self.owner,
+            name=name or f"{self.name[:73]} (copy)",
+            **({"creation_key": key} if key else {}),
             **{
                 name: getattr(self, name)
                 for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station", "stands_at")

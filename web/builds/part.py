@@ -88,6 +88,18 @@ class Part(models.Model):
         """The bytes of an uploaded file by its name in the brief, None where it is not this part's."""
         return None
 
+    @classmethod
+    def bytes_of(cls, builds: models.QuerySet[Build]) -> int:
+        """Bytes of uploaded files that some builds hold in this part."""
+        return bytes_in(cls._default_manager.filter(build__in=builds))
+
+    def keepsakes(self) -> dict[str, bytes]:
+        """Files of the person's own, by name, that no brief carries: they go into the zip of all data."""
+        return {}
+
+    def take_keepsakes(self, files: Mapping[str, bytes]) -> None:
+        """Take them over again, and save."""
+
     def child_rows(self) -> list[models.Model]:
         """Rows of other tables that belong to this part and are saved, and copied, after it."""
         return []
@@ -108,3 +120,15 @@ class Part(models.Model):
     def adopt(self, row: models.Model) -> None:
         """Point one of ``child_rows`` at this part or its build."""
         row.build = self.build  # type: ignore[attr-defined]
+
+
+def bytes_in(rows: models.QuerySet[Any]) -> int:
+    """Bytes in the binary fields of some rows, counted by the database."""
+    fields = [field.name for field in rows.model._meta.concrete_fields if isinstance(field, models.BinaryField)]
+    held = rows.aggregate(**{f"in_{name}": models.Sum(_Bytes(name)) for name in fields}) if fields else {}
+    return sum(int(value or 0) for value in held.values())
+
+
+class _Bytes(models.Func):
+    function = "OCTET_LENGTH"
+    output_field = models.BigIntegerField()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -26,8 +26,9 @@ from web.builds.drawing import Scale
 from web.builds.editing import save
 from web.builds.exports import as_download
 from web.builds.figures import day_strokes, front_days
-from web.builds.forms import ImportForm, NewBuildForm, RenameForm, StandsForm
+from web.builds.forms import CopyForm, ImportForm, NewBuildForm, RenameForm, StandsForm
 from web.builds.models import Build
+from web.builds.quota import bytes_of, refuse_over
 from web.builds.results import Results, Summary
 from web.builds.shell import SignedIn, own_build
 from web.jobs.queue import QueueIsFull, submit
@@ -50,12 +51,14 @@ def home(request: HttpRequest) -> HttpResponse:
 
 @dataclass(frozen=True)
 class Row:
-    """One build on the list: its stored summary, or none yet (``stale``), or why there cannot be one."""
+    """One build on the list: its stored summary, or none yet (``stale``), or why there cannot be one; ``key`` makes a copy
+    of it once, however often the button is pressed."""
 
     build: Build
     summary: Summary | None = None
     strokes: str = ""
     trouble: str = ""
+    key: uuid.UUID = field(default_factory=uuid.uuid4)
 
     @property
     def stale(self) -> bool:
@@ -200,11 +203,21 @@ class Rename(SignedIn, View):
 
 
 class Copy(SignedIn, View):
+    """A copy to try something in; the button pressed twice makes one."""
+
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        if _room(request):
-            twin = build.copy()
-            messages.success(request, f"“{twin.name}” is there: try what you like in it.")
+        build, form = own_build(request, pk), CopyForm(request.POST)
+        if not form.is_valid():
+            messages.error(request, "That copy was asked from an old page: press it once more.")
+        elif _room(request):
+            try:
+                refuse_over(request.user, bytes_of(build))
+                twin = build.copy(key=form.cleaned_data["creation_key"])
+                messages.success(request, f"“{twin.name}” is there: try what you like in it.")
+            except BriefError as error:
+                messages.error(request, error.message)
+            except IntegrityError:
+                pass  # the first press made it
         return redirect("builds:list")
 
 
@@ -250,6 +263,7 @@ class Import(SignedIn, View):
                 brief = read_brief(form.cleaned_data["brief"].read())
                 key = uuid.UUID(str(form.cleaned_data["creation_key"]))
                 files = {"sky.file": weather.read()} if weather else {}
+                refuse_over(request.user, sum(map(len, files.values())))
                 return self._checked(request, build_from_brief(request.user, brief, key, files, chosen_day=today()))
             except BriefError as refused:
                 error = str(refused)

@@ -12,6 +12,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.core.cache import cache
 from django.db import transaction
 from django.utils import timezone
 from kombu.exceptions import OperationalError
@@ -25,6 +26,7 @@ MOST_OPEN = 12  # jobs of one person, waiting and running
 STALE = timedelta(seconds=settings.JOB_STALE)  # without a sign of life a worker counts as dead
 SEND_AGAIN = timedelta(seconds=40)
 DEATHS = 2  # after so many a job is given up
+WORKER_SEEN = "worker-seen"  # key of the cache: there while a worker does what the beat asks
 GRACE = 20  # seconds between asking a job to end and ending its process
 
 
@@ -139,6 +141,7 @@ def cancel(job: Job) -> None:
 def tend() -> None:
     """Take again what a dead worker left, give up what keeps killing workers, send what was lost. Repeated by the beat."""
     now = timezone.now()
+    cache.set(WORKER_SEEN, now.isoformat(), timeout=60)
     for job in Job.objects.filter(state=Job.State.RUNNING, heartbeat_at__lt=now - STALE):
         held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
         if job.deaths + 1 >= DEATHS:

@@ -65,6 +65,12 @@ def purge() -> None:
     queue.submit("purge", "purge", "purge", None)
 
 
+@shared_task(name="jobs.visitors")
+def visitors() -> None:
+    """Every hour: visitors whose day is over, and old lines of the log of sign-ins."""
+    queue.submit("visitors", "visitors", "visitors", None)
+
+
 def _reporter(job: Job) -> Report:
     last = 0.0
 

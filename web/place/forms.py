@@ -15,6 +15,8 @@ from sundial.sky.made_up import CLIMATES
 from sundial.zones import currency_at, units_at, zone_at
 from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
 from web.builds.models import UNITS, Build
+from web.builds.quota import refuse_over
+from web.place.models import Place
 from web.tilt.forms import GoalForm
 
 SHIFTS = [(m, "as in the file" if m == 0 else f"{m:+d} minutes") for m in (-120, -90, -60, -30, 0, 30, 60, 90, 120)]
@@ -171,6 +173,7 @@ class PlaceForm(GoalForm):
                 return
             self.upload = upload.read()
             try:
+                refuse_over(self.build.owner, len(self.upload), instead=Place.bytes_of(Build.objects.filter(pk=self.build.pk)))
                 self.upload_kind = sniff(self.upload)
             except BriefError as error:
                 self.add_error("weather_file", error.message[0].upper() + error.message[1:])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from typing import Any
 
@@ -9,7 +10,8 @@ from django.db import models
 
 from sundial.brief.model import Brief
 from sundial.shade.survey import true_azimuth
-from web.builds.part import Part, Progress
+from web.builds.models import Build
+from web.builds.part import Part, Progress, bytes_in
 
 
 def nothing():
@@ -79,11 +81,32 @@ class Yard(Part):
         self.x, self.y, self.split, self.parts = spot["x"], spot["y"], spot.get("split"), spot["parts"]
         self.wiring, self.leaf_months = held["wiring"], held.get("leaf_months")
 
+    @classmethod
+    def bytes_of(cls, builds: models.QuerySet[Build]) -> int:
+        return bytes_in(Picture.objects.filter(yard__build__in=builds))
+
+    def keepsakes(self) -> dict[str, bytes]:
+        picture = Picture.objects.filter(yard=self).first()
+        if picture is None or not picture.data:
+            return {}
+        about = {"kind": picture.kind, "width": picture.width, "height": picture.height, "place": self.picture_place}
+        return {"yard-picture.json": json.dumps(about).encode(), f"yard-picture.{picture.kind[6:]}": bytes(picture.data)}
+
+    def take_keepsakes(self, files: Mapping[str, bytes]) -> None:
+        from web.shade.pictures import place_of, take
+
+        data = next((files[name] for name in ("yard-picture.png", "yard-picture.jpeg") if name in files), None)
+        if data is not None:
+            take(self.build, data)
+            self.picture_place = place_of(files.get("yard-picture.json", b"{}"))
+            self.save(update_fields=["picture_place"])
+
     def child_rows(self) -> list[models.Model]:
         return list(Picture.objects.filter(yard=self)) if self.pk else []
 
     def adopt(self, row: models.Model) -> None:
         row.yard = self  # type: ignore[attr-defined]
+        row.raw = None  # type: ignore[attr-defined]
 
 
 def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:
@@ -92,10 +115,14 @@ def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:
 
 
 class Picture(models.Model):
-    """A person's own picture of the yard, laid under the plan; its place is with the yard."""
+    """A person's own picture of the yard, laid under the plan; its place is with the yard.
+
+    ``raw`` is one as it came, until a worker has drawn it anew; ``words`` say why it could not be."""
 
     yard = models.OneToOneField(Yard, on_delete=models.CASCADE, related_name="picture")
-    kind = models.CharField(max_length=20)
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
-    data = models.BinaryField()
+    kind = models.CharField(max_length=20, default="image/png")
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    data = models.BinaryField(default=b"")
+    raw = models.BinaryField(null=True, default=None)
+    words = models.CharField(max_length=200, blank=True)

@@ -1,41 +1,106 @@
-"""The person's own picture under the plan of the yard."""
+"""The person's own picture under the plan of the yard: taken as it comes, shown once a worker has drawn it anew.
+
+What a camera writes beside the picture (where it was taken, when, with what) does not survive that, nor does anything else
+that is no picture.
+"""
 
 from __future__ import annotations
 
-import struct
+import hashlib
+import io
+import json
+from dataclasses import dataclass
+from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.urls import reverse
 from django.views import View
 
+from sundial.errors import BriefError
+from web.builds.models import Build
+from web.builds.quota import refuse_over
 from web.builds.shell import SignedIn, own_build
+from web.jobs.broker import broker_is_up
+from web.jobs.kinds import CannotBeAnswered, Kind, Report, register
+from web.jobs.models import Job
+from web.jobs.queue import QueueIsFull, submit
 from web.shade.models import Picture
 
-LARGEST = 6_000_000  # bytes
-WIDEST = 12_000  # px
-STARTS = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
+LARGEST = 6_000_000  # bytes that are taken
+MOST_PIXELS = 60_000_000  # of what is decoded: a bomb of a few kB would be billions
+WIDEST = 2400  # px of what is kept
+KINDS = {"PNG": "image/png", "JPEG": "image/jpeg"}
+TOO_MANY = f"That picture has far too many points: {MOST_PIXELS // 1_000_000} million are the most."
+NO_PICTURE = "Choose a PNG or JPEG picture."
 
 
-def size_of(data: bytes) -> tuple[str, int, int] | None:
-    """Kind, width and height in px of a PNG or JPEG picture, from its first bytes; None where it is neither."""
-    kind = next((kind for start, kind in STARTS.items() if data.startswith(start)), None)
+@dataclass(frozen=True)
+class Settled:
+    """A picture drawn anew: its kind, width and height in px, and bytes."""
+
+    kind: str
+    width: int
+    height: int
+    data: bytes
+
+
+def settled(data: bytes) -> Settled:
+    """A PNG or JPEG picture decoded, turned upright, bounded and encoded again, without what was written beside it.
+
+    BriefError where it is none, or is far too large.
+    """
+    from PIL import Image, ImageOps
+
     try:
-        if kind == "image/png":
-            return kind, *struct.unpack(">II", data[16:24])
-        return (kind, *_jpeg_size(data)) if kind else None
-    except (struct.error, IndexError):
-        return None
+        with Image.open(io.BytesIO(data), formats=list(KINDS)) as opened:
+            if opened.width * opened.height > MOST_PIXELS:
+                raise BriefError("picture", TOO_MANY)
+            name = str(opened.format)
+            if name == "JPEG":
+                opened.draft("RGB", (WIDEST, WIDEST))
+            upright = ImageOps.exif_transpose(opened)
+            upright.thumbnail((WIDEST, WIDEST))
+            made = upright.convert("RGBA" if name == "PNG" and "A" in upright.mode else "RGB")
+            out = io.BytesIO()
+            clean = Image.new(made.mode, made.size)
+            clean.paste(made)
+            clean.save(out, format=name, quality=85, optimize=True)
+    except BriefError:
+        raise
+    except Image.DecompressionBombError:
+        raise BriefError("picture", TOO_MANY) from None
+    except (OSError, ValueError, SyntaxError, EOFError):
+        raise BriefError("picture", NO_PICTURE) from None
+    return Settled(KINDS[name], clean.width, clean.height, out.getvalue())
 
 
-def _jpeg_size(data: bytes) -> tuple[int, int]:
-    at = 2
-    while True:
-        if data[at] != 0xFF:
-            raise IndexError
-        marker, length = data[at + 1], int.from_bytes(data[at + 2 : at + 4], "big")
-        if 0xC0 <= marker <= 0xCF and marker not in (0xC4, 0xC8, 0xCC):
-            height, width = struct.unpack(">HH", data[at + 5 : at + 9])
-            return width, height
-        at += 2 + length
+def take(build: Build, data: bytes) -> None:
+    """Keep a picture as it came, and have it drawn anew. The one before stays in sight until then."""
+    Picture.objects.update_or_create(yard=build.yard, defaults={"raw": data, "words": ""})
+    digest = hashlib.sha256(data).hexdigest()
+    try:
+        submit("picture", "picture", digest, build.owner, build, again=True, seconds=60)
+    except QueueIsFull:
+        raise BriefError(
+            "picture", "Enough is being worked out for you already: choose it again when one of it is done."
+        ) from None
+
+
+def _draw_anew(job: Job, report: Report) -> None:
+    picture = Picture.objects.filter(yard__build=job.build_id).first()
+    if picture is None or not picture.raw:
+        return
+    raw = bytes(picture.raw)
+    mine = Picture.objects.filter(pk=picture.pk, raw=raw)  # another one may have come meanwhile
+    try:
+        made = settled(raw)
+    except BriefError as error:
+        mine.update(raw=None, words=error.message[:200])
+        raise CannotBeAnswered(error.message) from None
+    mine.update(raw=None, words="", kind=made.kind, width=made.width, height=made.height, data=made.data)
+
+
+register(Kind("picture", _draw_anew, seconds=60))
 
 
 class YardPicture(SignedIn, View):
@@ -43,7 +108,7 @@ class YardPicture(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         picture = Picture.objects.filter(yard__build=own_build(request, pk)).first()
-        if picture is None:
+        if picture is None or not picture.data:
             raise Http404
         response = HttpResponse(bytes(picture.data), content_type=picture.kind)
         response["Cache-Control"] = "private, max-age=600"
@@ -63,9 +128,39 @@ class YardPicture(SignedIn, View):
                 status=422,
             )
         data = upload.read()
-        found = size_of(data)
-        if found is None or not (0 < found[1] <= WIDEST and 0 < found[2] <= WIDEST):
-            return JsonResponse({"error": "Choose a PNG or JPEG picture."}, status=422)
-        kind, width, height = found
-        Picture.objects.update_or_create(yard=build.yard, defaults={"kind": kind, "width": width, "height": height, "data": data})
-        return JsonResponse({"width": width, "height": height})
+        if not data.startswith((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff")):
+            return JsonResponse({"error": NO_PICTURE}, status=422)
+        try:
+            refuse_over(request.user, len(data))
+            take(build, data)
+        except BriefError as error:
+            return JsonResponse({"error": error.message[:1].upper() + error.message[1:]}, status=422)
+        return JsonResponse({"wait": reverse("shade:picture-state", args=[build.pk])}, status=202)
+
+
+class PictureState(SignedIn, View):
+    """Whether the picture that was sent can be shown: its size then, or what is wrong with it."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        picture = Picture.objects.filter(yard=build.yard).only("raw", "words", "width", "height").first()
+        if picture is None:
+            raise Http404
+        if picture.raw is None:
+            answer: dict[str, Any] = {"width": picture.width, "height": picture.height}
+            return JsonResponse({"error": picture.words} if picture.words else answer)
+        job = Job.objects.filter(build=build, kind="picture").order_by("-created_at").first()
+        if job is not None and job.state not in (*Job.OPEN, Job.State.DONE):
+            return JsonResponse({"error": f"{job.words or 'It was taken back.'} Choose the picture again."})
+        return JsonResponse({"waiting": True, "later": not broker_is_up()})
+
+
+def place_of(about: bytes) -> dict[str, float] | None:
+    """Where the picture lies, from the file beside it in a zip of all data; None where that makes no sense."""
+    names = ("x", "y", "width", "height", "scale")
+    try:
+        place = json.loads(about).get("place")
+        found = {name: float(place[name]) for name in names}
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return None
+    return found if all(abs(value) < 1e6 for value in found.values()) and found["scale"] > 0 else None

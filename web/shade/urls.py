@@ -14,6 +14,7 @@ urlpatterns = [
     path("measure/", whatif.Measure.as_view(), name="measure"),
     path("field/", views.Field.as_view(), name="field"),
     path("picture/", pictures.YardPicture.as_view(), name="picture"),
+    path("picture/state/", pictures.PictureState.as_view(), name="picture-state"),
     path("skyline.csv", views.SkylineFile.as_view(), name="skyline"),
     path("yard.geojson", views.YardFile.as_view(), name="geojson"),
 ]

@@ -144,6 +144,21 @@ function marks() {
   }));
 }
 
+// A picture that was sent is drawn anew by a worker before it is shown.
+async function drawnAnew(address) {
+  const said = one("#file-said");
+  for (;;) {
+    const answer = await fetch(address);
+    const found = answer.ok ? await answer.json() : { error: "The picture could not be kept." };
+    if (!found.waiting) {
+      said.textContent = found.error || "";
+      return found.error ? null : found;
+    }
+    said.textContent = found.later ? "The workshop that draws pictures is away just now: it comes later, by itself." : "The picture is being prepared…";
+    await new Promise((resolve) => setTimeout(resolve, found.later ? 4000 : 400));
+  }
+}
+
 function picture() {
   const file = one("#picture-file");
   const tools = one("#picture-tools");
@@ -152,7 +167,8 @@ function picture() {
   tools.hidden = !place();
   file.addEventListener("change", async () => {
     if (!file.files[0]) return;
-    const found = await send(yard.section().dataset.picture, file);
+    const sent = await send(yard.section().dataset.picture, file);
+    const found = sent && (await drawnAnew(sent.wait));
     if (!found) return;
     const [x, y, w] = yard.view;
     yard.change((doc) => (doc.picture = { x: Math.round(x), y: Math.round(-y), width: found.width, height: found.height, scale: Math.round((w / found.width) * 10000) / 10000, version: Date.now() % 1e6 }));

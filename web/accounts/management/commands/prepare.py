@@ -11,6 +11,8 @@ from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
 from web.accounts.demo import ensure_demo
+from web.builds.results import core_fingerprint
+from web.jobs.queue import submit
 
 
 class Command(BaseCommand):
@@ -22,7 +24,8 @@ class Command(BaseCommand):
             call_command("migrate", interactive=False, verbosity=0)
         self._collect_static()
         if settings.DEMO:
-            ensure_demo()
+            original = ensure_demo()
+            submit("warm-demo", "warm-demo", core_fingerprint(), original, again=True)
 
     def _collect_static(self) -> None:
         stamp = settings.STATIC_ROOT / ".stamp"

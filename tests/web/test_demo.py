@@ -1,0 +1,93 @@
+"""The demo: an own copy for each visitor, thrown away after a day."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import pytest
+from django.contrib.auth.models import User
+from django.test import Client
+from django.utils import timezone
+
+from tests.web.conftest import PASSWORD
+from web.accounts.chores import purge_visitors
+from web.accounts.demo import ensure_demo, new_visitor
+from web.accounts.models import Account
+from web.builds.models import Build, StoredResult
+from web.builds.results import Results
+
+pytestmark = pytest.mark.django_db
+NAMES = ["Honey house", "Kiln pergola", "Lookout pole"]
+
+
+@pytest.fixture(autouse=True)
+def demo_on(settings):
+    settings.DEMO = True
+
+
+def names(user: User) -> list[str]:
+    return list(Build.objects.of(user).values_list("name", flat=True).order_by("pk"))
+
+
+def test_the_demo_exists_only_while_it_is_on(client, settings):
+    settings.DEMO = False
+    assert client.post("/account/demo/").status_code == 404
+    assert "demo" not in client.get("/").content.decode()
+    settings.DEMO = True
+    assert client.post("/account/demo/", follow=True).context["user"].account.is_visitor
+    assert client.get("/account/demo/").status_code == 405
+
+
+def test_no_visitor_sees_anothers_copy():
+    one, other = Client(), Client()
+    people = [who.post("/account/demo/", follow=True).context["user"] for who in (one, other)]
+    assert people[0] != people[1]
+    assert names(people[0]) == names(people[1]) == NAMES
+    honey = Build.objects.get(owner=people[0], name="Honey house")
+    one.post(f"/builds/{honey.pk}/rename/", {"name": "Bee barn"})
+    assert names(people[0])[0] == "Bee barn"
+    assert names(people[1]) == names(new_visitor()) == NAMES
+    assert other.get(f"/builds/{honey.pk}/tilt/").status_code == 404
+    again = one.post("/account/demo/", follow=True).context["user"]
+    assert again == people[0]  # pressed again it is the same copy
+    assert one.session.get_expiry_age() <= 86400
+
+
+def test_a_copy_has_what_is_worked_out_for_the_original():
+    original = ensure_demo()
+    honey = Build.objects.whole().get(owner=original, name="Honey house")
+    made = Results(honey)["summary"]
+    twin = Build.objects.whole().get(owner=new_visitor(), name="Honey house")
+    assert Results(twin).peek("summary") == made
+    assert (twin.where, twin.chosen_day, twin.version) == (honey.where, honey.chosen_day, 1)
+
+
+def test_a_day_later_the_copy_is_gone_and_nothing_else(person):
+    passing, staying = new_visitor(), new_visitor()
+    Account.objects.filter(user=passing).update(demo_until=timezone.now() - timedelta(minutes=1))
+    assert purge_visitors() == 1
+    assert not User.objects.filter(pk=passing.pk).exists()
+    assert not StoredResult.objects.filter(build__owner=passing.pk).exists()
+    assert {person, staying} <= set(User.objects.all())
+    assert names(ensure_demo()) == NAMES
+
+
+def test_nobody_signs_in_as_the_original_and_a_visitor_has_no_code(client):
+    ensure_demo()
+    assert client.post("/account/sign-in/", {"username": "demo-original", "password": ""}).status_code == 200
+    client.post("/account/demo/")
+    assert client.post("/account/recovery/").status_code == 404
+    assert client.get("/account/mail/").status_code == 404
+    page = client.get("/account/").content.decode()
+    assert "yours alone until" in page
+
+
+def test_a_visitor_may_make_an_account(client):
+    client.post("/account/demo/")
+    client.post("/account/sign-up/", {"username": "runa", "password1": PASSWORD, "password2": PASSWORD})
+    assert not client.get("/builds/").context["rows"]
+
+
+def test_many_visitors_from_one_place_wait(client, settings):
+    settings.VISITORS_AN_HOUR = 0
+    assert client.post("/account/demo/", REMOTE_ADDR="198.51.100.9").status_code == 429

@@ -1,0 +1,26 @@
+"""Thousands of strange requests: no server error, and none that takes long."""
+
+from __future__ import annotations
+
+import time
+
+import pytest
+
+from tests.fuzz import SLOWEST, Fuzzer
+
+pytestmark = pytest.mark.django_db
+SECONDS = 60.0  # of each run; two run side by side
+FEWEST = 150  # requests that a run must have sent, on however slow a machine
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_strange_requests_never_cause_a_server_error(db, seed):
+    fuzzer = Fuzzer(seed)
+    fuzzer.settle()
+    start, sent = time.monotonic(), []
+    while len(sent) < FEWEST or time.monotonic() - start < SECONDS:
+        sent.append(fuzzer.one())
+        assert sent[-1].status < 500, f"request {len(sent)} of seed {seed}: {sent[-1]}"
+    assert max(one.seconds for one in sent) < SLOWEST, max(sent, key=lambda one: one.seconds)
+    statuses = {one.status for one in sent}
+    assert {200, 302, 404} <= statuses, "they reach the product"

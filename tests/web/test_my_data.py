@@ -1,0 +1,140 @@
+"""Everything of a person as a zip, and an account made anew from it."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.core.conftest import load
+from tests.web.conftest import build_for
+from tests.web.test_shade import PNG
+from web.accounts.data import read_data
+from web.builds import quota
+from web.builds.briefs import brief_data
+from web.builds.models import Build
+from web.builds.results import Results
+from web.shade.models import Picture
+from web.shade.pictures import take
+
+pytestmark = pytest.mark.django_db
+
+
+def zip_of(client) -> bytes:
+    answer = client.get("/account/my-data/")
+    assert answer["Content-Type"] == "application/zip"
+    return b"".join(answer.streaming_content)
+
+
+def send(client, data: bytes) -> str:
+    return client.post("/account/my-data/", {"archive": SimpleUploadedFile("d.zip", data)}, follow=True).content.decode()
+
+
+def test_an_account_is_made_anew_from_its_zip(site, client, person, stranger, build, fill, work):
+    tmy = SimpleUploadedFile("mine.csv", load("723170TYA.CSV"))
+    assert (
+        "saved"
+        in fill(
+            build, "place", sky_kind="file", latitude="36.1", longitude="-79.95", files={"weather_file": tmy}
+        ).content.decode()
+    )
+    build.refresh_from_db()
+    take(build, PNG)
+    work()
+    Build.objects.filter(pk=build.pk).update(stands_at=36.0, chosen_day=12, units="us", currency="$")
+    build_for(stranger)
+    thrown = build_for(person, name="Thrown")
+    site.post(f"/builds/{thrown.pk}/delete/")
+    data = zip_of(site)
+    inside = zipfile.ZipFile(io.BytesIO(data)).namelist()
+    assert sum(name.endswith("brief.json") for name in inside) == 2  # nobody else's
+    assert {"builds/001/files/mine.csv", "builds/001/own/yard-picture.png"} <= set(inside)
+    before = brief_data(Build.objects.whole().get(pk=build.pk))
+    energy = Results(Build.objects.whole().get(pk=build.pk)).plan.chosen.energy
+    site.post("/account/delete/", {"word": "delete"})
+    client.force_login(stranger)
+    page = send(client, data)
+    assert "2 builds taken in" in page
+    again = Build.objects.whole().get(owner=stranger, name=build.name, deleted_at=None, units="us")
+    assert brief_data(again) == before
+    assert (again.stands_at, again.chosen_day, again.currency, again.where) == (36.0, 12, "$", "Sorrel Hill")
+    assert Results(again).plan.chosen.energy == pytest.approx(energy)
+    work()
+    assert Picture.objects.get(yard__build=again).width == 640
+    assert Build.objects.get(owner=stranger, name="Thrown").deleted_at is not None
+
+
+def spoiled(change) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as made:
+        change(made)
+    return out.getvalue()
+
+
+def about(builds) -> str:
+    return json.dumps({"format": "crooked-sundial-data", "version": 1, "builds": builds})
+
+
+def test_what_is_no_zip_of_ours_is_refused_in_words(site, person, monkeypatch):
+    wrong = [
+        b"PK no zip",
+        spoiled(lambda made: made.writestr("a.txt", "b")),
+        spoiled(lambda made: made.writestr("about.json", "[" * 5000)),
+        spoiled(lambda made: made.writestr("about.json", "[]")),
+        spoiled(lambda made: made.writestr("about.json", about(7))),
+    ]
+    for data in wrong:
+        assert "Nothing was taken in" in send(site, data)
+    assert "Choose the zip" in site.post("/account/my-data/", {}, follow=True).content.decode()
+    assert not Build.objects.exists()
+
+
+def test_a_build_that_cannot_be_read_is_left_out_and_named(site, person, build):
+    good = json.dumps(brief_data(build), default=str)
+
+    def change(made):
+        made.writestr("about.json", about([{"folder": "a"}, {"folder": "gone"}, {"folder": "b"}, 5]))
+        made.writestr("a/brief.json", good)
+        made.writestr("b/brief.json", "{}")
+
+    page = send(site, spoiled(change))
+    assert "1 build taken in" in page
+    assert page.count("was left out") == 3
+    assert Build.objects.of(person).count() == 2
+
+
+def test_a_bomb_is_refused_before_it_is_unpacked(person):
+    def change(made):
+        made.writestr("about.json", about([]))
+        made.writestr("builds/001/files/w.csv", b"0" * 201_000_000, zipfile.ZIP_DEFLATED)
+
+    with pytest.raises(Exception, match="200 MB"):
+        read_data(person, spoiled(change))
+
+
+def test_files_beyond_what_one_person_may_keep_are_refused_in_words(site, person, build, fill, monkeypatch):
+    tmy = load("723170TYA.CSV")
+    here = {"sky_kind": "file", "latitude": "36.1", "longitude": "-79.95"}
+    monkeypatch.setattr(quota, "MOST_BYTES", len(tmy) + 1000)
+    assert "saved" in fill(build, "place", **here, files={"weather_file": SimpleUploadedFile("a.csv", tmy)}).content.decode()
+    # Another file in its place is no more; a second build's is.
+    assert "saved" in fill(build, "place", **here, files={"weather_file": SimpleUploadedFile("b.csv", tmy)}).content.decode()
+    second = build_for(person)
+    refused = fill(second, "place", **here, files={"weather_file": SimpleUploadedFile("a.csv", tmy)}).content.decode()
+    assert "MB are the most" in refused
+    picture = site.post(f"/builds/{second.pk}/shade/picture/", {"file": SimpleUploadedFile("a.png", PNG)})
+    assert picture.status_code == 422 and "MB are the most" in picture.json()["error"]
+    key = "0e5b9a2c-0000-4000-8000-000000000001"
+    assert "MB are the most" in site.post(f"/builds/{build.pk}/copy/", {"creation_key": key}, follow=True).content.decode()
+    assert quota.bytes_held(person) == len(tmy)
+
+
+def test_the_oldest_answers_are_thrown_away_beyond_what_is_kept(person, build, monkeypatch):
+    Results(build).plan  # noqa: B018
+    kinds = list(build.results.order_by("pk").values_list("kind", flat=True))
+    monkeypatch.setattr(quota, "MOST_ANSWERS", 10)
+    assert quota.trim_answers(person) >= len(kinds) - 1
+    assert quota.trim_answers(person) == 0
