@@ -4,7 +4,7 @@ import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # set before NumPy loads: processes and threads are enough for the cores
 
-os.environ.setdefault("SUNDIAL_DB_SECONDS", "4")  # a hung database is answered with a page within five seconds
+os.environ.setdefault("SUNDIAL_DB_SECONDS", "3")  # a hung database is answered with a page within five seconds
 
 workers = 2
 worker_class = "web.server.PatientWorker"

@@ -2,7 +2,7 @@
 # It can be run again at any time: it installs only what is missing and never deletes data.
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
-VAR="$ROOT/var"
+VAR="${SUNDIAL_VAR:-$ROOT/var}"
 DATA="$VAR/mariadb"
 PY="$ROOT/.venv/bin/python"
 DB_MINE=""
@@ -59,6 +59,17 @@ make_node_modules() { # the linter of the scripts, for ./check only
   printf '%s\n' "$want" >"$stamp"
 }
 
+disk_of() { df -Pk -- "$1" 2>/dev/null | awk 'NR==2 {print $6, int($4/1024)}'; } # mount point and free MB
+
+ROOM=150 # MB that a start wants free: less, and the database would stop in the middle of a write
+enough_room() { local mount free; read -r mount free <<<"$(disk_of "$(dirname "$VAR")")"; [ "${free:-$ROOM}" -ge "$ROOM" ]; }
+
+need_room() {
+  local mount free; enough_room && return 0
+  read -r mount free <<<"$(disk_of "$(dirname "$VAR")")"
+  die "the disk at $mount, which holds $VAR, is full: $free MB are free, $ROOM are needed. Make room and start again; nothing was touched."
+}
+
 make_secrets() {
   mkdir -p "$VAR" && chmod 700 "$VAR"
   if [ ! -s "$VAR/secrets.env" ]; then
@@ -100,8 +111,10 @@ database_pid() { # the process that holds our data folder, if one is alive (a le
 }
 
 start_database() {
+  need_room
   make_secrets
   export SUNDIAL_DB_PORT
+  export SUNDIAL_DB_PORT_FILE="$VAR/mariadb.port" # where processes that live on find it, should it come back on another port
   if [ ! -d "$DATA/mysql" ]; then
     say "Making a private database folder"
     rm -rf "$DATA.new" # only ever a half-made folder of an interrupted first run
@@ -135,7 +148,7 @@ SQL
     --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$VAR/mariadb.log" 9>&- >/dev/null 2>&1 &
   echo "$SUNDIAL_DB_PORT" >"$VAR/mariadb.port"
   for _ in $(seq 600); do database_answers && break; sleep 0.1; done
-  database_answers || die "the database did not start; see var/mariadb.log (no data was touched)"
+  database_answers || { need_room; die "the database did not start; see $VAR/mariadb.log (no data was touched)"; }
   use_database
   exec 9>&-
 }

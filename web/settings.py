@@ -4,12 +4,14 @@
 so only what needs HTTPS (secure cookies, HSTS, redirect) is left off.
 """
 
+import logging
 import os
 from pathlib import Path
 
 from csp.constants import NONE, SELF
 
 BASE_DIR = Path(__file__).resolve().parent.parent
+VAR = Path(os.environ.get("SUNDIAL_VAR", BASE_DIR / "var"))
 PRODUCTION = os.environ.get("SUNDIAL_MODE") == "production"
 DEMO = os.environ.get("SUNDIAL_DEMO", "0") == "1"
 
@@ -92,7 +94,7 @@ DATABASES = {
         "OPTIONS": {
             "charset": "utf8mb4",
             "init_command": f"SET sql_mode='STRICT_TRANS_TABLES', innodb_lock_wait_timeout={LOCK_SECONDS}",
-            "connect_timeout": 3,
+            "connect_timeout": min(3, max(1, DATABASE_SECONDS - 2)),
             "read_timeout": DATABASE_SECONDS,
             "write_timeout": DATABASE_SECONDS,
         },
@@ -177,7 +179,7 @@ EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if MAIL_HOST else 'filebased
 EMAIL_HOST, EMAIL_PORT = MAIL_HOST, int(os.environ.get("SUNDIAL_MAIL_PORT", "587"))
 EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = os.environ.get("SUNDIAL_MAIL_USER", ""), os.environ.get("SUNDIAL_MAIL_PASSWORD", "")
 EMAIL_USE_TLS, EMAIL_TIMEOUT = EMAIL_PORT == 587, 10
-EMAIL_FILE_PATH = BASE_DIR / "var" / "mail"
+EMAIL_FILE_PATH = VAR / "mail"
 DEFAULT_FROM_EMAIL = os.environ.get("SUNDIAL_MAIL_FROM", "sundial@localhost")
 
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
@@ -222,13 +224,14 @@ USE_I18N = False
 LANGUAGE_CODE = "en-gb"
 
 STATIC_URL = "static/"
-STATIC_ROOT = BASE_DIR / "var" / "static"
+STATIC_ROOT = VAR / "static"
 STATICFILES_DIRS = [BASE_DIR / "web" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
     "staticfiles": {"BACKEND": "web.static_files.ModuleStorage"},
 }
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
+logging.raiseExceptions = False  # a full disk must not make noise of every line that could not be logged
 LOG_FILE = os.environ.get("SUNDIAL_LOG_FILE", "")  # empty: standard error
 LOGGING = {
     "version": 1,

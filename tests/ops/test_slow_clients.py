@@ -1,0 +1,67 @@
+"""Clients that send their request by drops hold up nobody, and are dropped."""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from web.server import SILENT
+
+ROOT = Path(__file__).parents[2]
+
+
+@pytest.fixture
+def port() -> Iterator[int]:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        found = free.getsockname()[1]
+    command = [
+        sys.executable, "-m", "gunicorn", "tests.ops.slow_app", "--bind", f"127.0.0.1:{found}",
+        "--config", "scripts/gunicorn_settings.py", "--no-control-socket",
+    ]  # fmt: skip
+    server = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT)})
+    try:
+        for _ in range(600):
+            with socket.socket() as tried:
+                if tried.connect_ex(("127.0.0.1", found)) == 0:
+                    break
+            time.sleep(0.1)
+        yield found
+    finally:
+        server.terminate()
+        server.wait(20)
+
+
+def ask(port: int) -> tuple[bytes, float]:
+    start = time.monotonic()
+    with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=30) as answer:
+        return answer.read(), time.monotonic() - start
+
+
+def test_unfinished_requests_hold_up_nobody(port):
+    ask(port)  # awake
+    slow = []
+    for number in range(20):
+        client = socket.create_connection(("127.0.0.1", port))
+        # Half of them stop within the head, half within the body.
+        client.sendall(
+            b"GET / HTTP/1.1\r\nHost: x\r\nX-A" if number % 2 else b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 90\r\n\r\nab"
+        )
+        slow.append(client)
+    time.sleep(1)
+    answers = [ask(port) for _ in range(10)]
+    assert all(body == b"0" for body, _ in answers)
+    assert max(seconds for _, seconds in answers) < SILENT / 2
+    for client in slow:
+        client.settimeout(SILENT * 3)
+        left = client.recv(100)
+        assert left == b"" or b"HTTP/1.1" in left  # dropped, or told so
+        client.close()
