@@ -32,6 +32,7 @@ def main() -> int:
 def run(requests: int, seed: int) -> int:
     sys.path.insert(0, str(ROOT))
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.settings")
+    os.environ["SUNDIAL_CACHE_DB"] = "15"
     os.environ["SUNDIAL_TEST_DB"] = f"test_sundial_fuzz_{seed}"
     import django
 
@@ -43,6 +44,8 @@ def run(requests: int, seed: int) -> int:
     from tests.fuzz import SLOWEST, Fuzzer
 
     settings.PERSON_SECONDS = 1e9
+    for limit in ("FAILED_SIGN_INS_AN_HOUR", "SIGN_UPS_AN_HOUR", "VISITORS_AN_HOUR", "CODES_AN_HOUR"):
+        setattr(settings, limit, 10**9)
     settings.CELERY_TASK_ALWAYS_EAGER = True
     setup_test_environment()
     connection.creation.create_test_db(verbosity=0, autoclobber=True)

@@ -6,13 +6,16 @@ here="$(cd "$(dirname "$0")/.." && pwd)/web/static/vendor"
 work="$(mktemp -d)"; trap 'rm -rf "$work"' EXIT
 cd "$work"
 npm init -y >/dev/null
-npm install --no-audit --no-fund --ignore-scripts bootstrap@5 bootstrap-icons@1 echarts@6 \
+npm install --no-audit --no-fund --ignore-scripts bootstrap@5 bootstrap-icons@1 echarts@6 esbuild@0.28 \
   @fontsource-variable/fraunces@5 @fontsource-variable/atkinson-hyperlegible-next@5 >&2
 put() { mkdir -p "$here/$1"; cp "node_modules/$2" "$here/$1/$(basename "$2")"; }
 put bootstrap bootstrap/dist/css/bootstrap.min.css
 put bootstrap bootstrap/dist/js/bootstrap.bundle.min.js
 put bootstrap bootstrap/LICENSE
-put echarts echarts/dist/echarts.min.js
+# Only the parts in use: a third of the whole. esbuild fetches its program by a script of its own.
+npm rebuild esbuild >&2
+cp "$here/../../../scripts/echarts_in_use.js" entry.js
+node_modules/.bin/esbuild entry.js --bundle --minify --format=esm --target=es2020 --legal-comments=none --outfile="$here/echarts/echarts.in-use.js" >&2
 put echarts echarts/LICENSE
 put echarts echarts/NOTICE
 put fraunces @fontsource-variable/fraunces/files/fraunces-latin-full-normal.woff2

@@ -43,6 +43,7 @@ MIDDLEWARE = [
     "web.middleware.RequestLogMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",  # its random padding hides lengths; the form token is masked anew each time
     "csp.middleware.CSPMiddleware",
     "web.middleware.DatabaseAwayMiddleware",
     "web.middleware.UploadLimitMiddleware",
@@ -106,7 +107,7 @@ REDIS = os.environ.get("SUNDIAL_REDIS", "redis://127.0.0.1:36379")
 CACHES = {
     "default": {
         "BACKEND": "django_redis.cache.RedisCache",
-        "LOCATION": f"{REDIS}/1",
+        "LOCATION": f"{REDIS}/{os.environ.get('SUNDIAL_CACHE_DB', '1')}",
         "OPTIONS": {"IGNORE_EXCEPTIONS": True, "SOCKET_CONNECT_TIMEOUT": 0.3, "SOCKET_TIMEOUT": 0.5},
     }
 }

@@ -8,6 +8,7 @@ from sundial.plan.report import plan_report
 from sundial.study import Study
 from sundial.worth.report import worth_report
 from sundial.zones import zone_at
+from web.builds import registry
 from web.builds.briefs import default_brief
 
 
@@ -20,5 +21,8 @@ def warm_up() -> None:
     worth_report(study)
     zone_at(brief.site.latitude, brief.site.longitude)
     compass(study.site, date(2026, 1, 1))
+    for station in registry.stations():
+        if station.showpiece:
+            station.showpiece()
     gc.collect()
     gc.freeze()

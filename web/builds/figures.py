@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from sundial.days import spoken_day
 from sundial.plan.report import PlanReport
-from sundial.sun import Site, noon_and_length
 from web.builds import registry
 from web.builds.drawing import Scale, Tick, bars, month_ticks
 from web.builds.models import Build
@@ -101,10 +100,3 @@ def rail(build: Build, current: str) -> list[StopGroup]:
         stop = Stop(station.key, station.title, number, words, shadow, station.key == current)
         groups.setdefault(station.group, []).append(stop)
     return [StopGroup(key, stops, any(stop.current for stop in stops)) for key, stops in groups.items()]
-
-
-def front_days() -> list[tuple[float, float]]:
-    """The front page's strokes: the day lengths of a year at 43 degrees north, every sixth day."""
-    _, length = noon_and_length(Site(43.0, 0.0))
-    x, y = Scale(0, 364, 28, 392), Scale(0, 24, 250, 60)
-    return [(x(day), y(length[day])) for day in range(0, 365, 6)]

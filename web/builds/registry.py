@@ -101,6 +101,7 @@ class Station:
     demo: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  # demo build: sections of its brief
     keys: tuple[tuple[str, str], ...] = ()  # further keyboard shortcuts: keys, what they do
     progress: Callable[[Build], Progress] | None = None
+    showpiece: Callable[[], Mapping[str, Any]] | None = None  # for the front page: what ``<key>/_showpiece.html`` shows
 
     def progress_of(self, build: Build) -> Progress:
         """The least of its parts, unless it says otherwise."""

@@ -25,7 +25,7 @@ from web.builds.briefs import build_from_brief, default_brief, export_data
 from web.builds.drawing import Scale
 from web.builds.editing import save
 from web.builds.exports import as_download
-from web.builds.figures import day_strokes, front_days
+from web.builds.figures import day_strokes
 from web.builds.forms import CopyForm, ImportForm, NewBuildForm, RenameForm, StandsForm
 from web.builds.models import Build
 from web.builds.quota import bytes_of, refuse_over
@@ -46,7 +46,9 @@ def home(request: HttpRequest) -> HttpResponse:
     """The front door; signed-in people go to their builds."""
     if request.user.is_authenticated:
         return redirect("builds:list")
-    return render(request, "home.html", {"front_days": front_days()})
+    shown = next((station for station in registry.stations() if station.showpiece), None)
+    context = {"showpiece_template": f"{shown.key}/_showpiece.html", **shown.showpiece()} if shown and shown.showpiece else {}
+    return render(request, "home.html", context)
 
 
 @dataclass(frozen=True)

@@ -45,6 +45,7 @@ register(
                 },
             ),
         ),
+        scripts=("js/rack.js",),
         demo=DEMO,
     )
 )

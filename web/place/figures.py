@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sundial.days import MONTH_NAMES, MONTH_STARTS
 from sundial.plan.report import PlanReport
 from sundial.sky.weather_year import WeatherYear
-from web.builds.drawing import Scale, Tick, month_ticks, path, ticks
+from web.builds.drawing import Scale, Tick, month_ticks, nice_step, path, ticks
 
 
 @dataclass(frozen=True)
@@ -84,6 +84,43 @@ def sun_rows(plan: PlanReport, weather: WeatherYear) -> list[SunRow]:
     return rows
 
 
-def month_bars(weather: WeatherYear) -> dict[str, list[float]]:
-    """Monthly irradiation on the flat, for the chart: kWh/m2 a month."""
-    return {"values": [round(float(value), 1) for value in weather.ghi_by_month]}
+@dataclass(frozen=True)
+class Bar:
+    """One month's bar: its box, and what it says."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    said: str
+
+
+@dataclass(frozen=True)
+class MonthBars:
+    """Irradiation on level ground by month, drawn."""
+
+    bars: list[Bar]
+    marks: list[Tick]
+    months: list[Tick]
+    left: float
+    right: float
+
+
+def month_bars(weather: WeatherYear) -> MonthBars:
+    """Monthly irradiation on the flat, kWh/m2 a month."""
+    values = weather.ghi_by_month.tolist()
+    step = nice_step(max(values), 4)
+    top = step * max(1, -(-max(values) // step))
+    x, y = Scale(0, 12, 34, 434), Scale(0, top, 150, 10)
+    drawn = [
+        Bar(
+            x(month + 0.17),
+            y(value),
+            round(x(0.66) - x(0), 2),
+            round(y(0) - y(value), 2),
+            f"{MONTH_NAMES[month]}: {value:.0f} kWh/m²",
+        )
+        for month, value in enumerate(values)
+    ]
+    letters = [Tick(x(month + 0.5), MONTH_NAMES[month][0]) for month in range(12)]
+    return MonthBars(drawn, ticks(y, step), letters, x.start, x.end)

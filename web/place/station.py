@@ -27,6 +27,7 @@ register(
                 when={"sky_name": "sky_kind=made-up", "ghi": "sky_kind=monthly", "weather_file": "sky_kind=file"},
             ),
         ),
+        scripts=("js/twelve.js",),
         demo=DEMO,
     )
 )

@@ -8,6 +8,7 @@ from web.tilt import exports
 from web.tilt.demo import DEMO
 from web.tilt.forms import TiltForm
 from web.tilt.models import Plan
+from web.tilt.showpiece import showpiece
 
 register(
     Station(
@@ -36,6 +37,8 @@ register(
             Export("svg", "drawing.svg", "plan.svg", "image/svg+xml", exports.drawing),
             Export("hours", "hours.csv", "hours.csv", "text/csv; charset=utf-8", exports.hours),
         ),
+        scripts=("js/charts.js", "js/rack.js"),
         demo=DEMO,
+        showpiece=showpiece,
     )
 )

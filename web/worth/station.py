@@ -36,6 +36,7 @@ register(
             Export("csv", "comparison.csv", "comparison.csv", "text/csv; charset=utf-8", exports.table),
             Export("svg", "drawing.svg", "worth.svg", "image/svg+xml", exports.drawing),
         ),
+        scripts=("js/charts.js",),
         demo=DEMO,
     )
 )

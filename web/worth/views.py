@@ -35,7 +35,7 @@ class WorthStation(StationView):
 
     def context(self, build: Build, results: Results | None = None) -> dict[str, Any]:
         """The rows can be changed while nothing can be worked out: one of them may be why."""
-        rows = {"lines": lines_of(build, None), "cells": CELLS, "add_form": AddRowForm(build)}
+        rows = {"lines": lines_of(build, None), "cells": CELLS, "heads": heads_of(build), "add_form": AddRowForm(build)}
         return rows | super().context(build, results)
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
@@ -46,6 +46,24 @@ class WorthStation(StationView):
             "picture": worth_picture(worth),
             "swings": swing_chart(worth),
         }
+
+
+def heads_of(build: Build) -> dict[str, str]:
+    """The comparison's columns, in their order: heads of the table, and labels on the cards of a phone."""
+    money = build.currency
+    return {
+        "energy": "kWh a year",
+        "more": "more",
+        "cost": f"costs extra, {money}",
+        "upkeep": f"upkeep, {money} a year",
+        "saving": "saves a year",
+        "payback": "pays back",
+        "npv": f"left over after {build.economics.life} years",
+        "may": "may cost",
+        "per_kwh": f"{money} per extra kWh",
+        "panels": "same as panels",
+        "work": "work a year",
+    }
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,4 @@
-// Standard charts (bars, lines), drawn by ECharts as SVG in the product's own ink.
-const MONTHS = "JFMAMJJASOND".split("");
+// Standard charts, drawn by ECharts as SVG in the product's own ink.
 const ink = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 const quiet = matchMedia("(prefers-reduced-motion: reduce)").matches;
 
@@ -18,15 +17,6 @@ function base() {
 }
 
 const kinds = {
-  months(data, look) {
-    return {
-      grid: look.grid,
-      tooltip: { ...look.tip, valueFormatter: (value) => `${value} kWh/m²` },
-      xAxis: { type: "category", data: MONTHS, ...look.axis },
-      yAxis: { type: "value", ...look.axis, splitNumber: 3 },
-      series: [{ type: "bar", data: data.values, itemStyle: { color: ink("--brass2") }, barCategoryGap: "34%" }],
-    };
-  },
   tilt(data, look) {
     const best = Math.max(...data.energy);
     const line = data.tilts.map((tilt, i) => [tilt, data.energy[i]]);
@@ -67,25 +57,45 @@ const kinds = {
   },
 };
 
-function draw(place) {
-  const chart = echarts.init(place, null, { renderer: "svg" });
+let library; // loaded when the first chart comes into sight
+const wake = () => (library ??= import("../vendor/echarts/echarts.in-use.js"));
+
+async function draw(place) {
+  place.chart = "coming";
+  const { init } = await wake();
+  if (!place.isConnected) return;
+  const chart = init(place, null, { renderer: "svg" });
   const look = base();
   chart.setOption({ animation: look.animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
   place.chart = chart;
 }
 
-function drawAll() {
-  for (const place of document.querySelectorAll("[data-chart]")) if (!place.chart) draw(place);
+const near = new IntersectionObserver((seen) => {
+  for (const { isIntersecting, target } of seen) {
+    if (isIntersecting && !target.chart) draw(target);
+  }
+}, { rootMargin: "0px" });
+
+function watch() {
+  for (const place of document.querySelectorAll("[data-chart]")) if (!place.chart) near.observe(place);
 }
-document.addEventListener("DOMContentLoaded", drawAll);
-document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach((place) => place.chart?.dispose()));
-document.addEventListener("htmx:afterSettle", drawAll);
-const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize());
+const drop = (place) => {
+  near.unobserve(place);
+  place.chart?.dispose?.();
+};
+document.addEventListener("DOMContentLoaded", watch);
+document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach(drop));
+document.addEventListener("htmx:afterSettle", watch);
+const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize?.());
 window.addEventListener("resize", fit);
-window.addEventListener("beforeprint", fit);
+// On paper a chart is at most as wide as the sheet, whatever the window was.
+const PAPER = 640;
+window.addEventListener("beforeprint", () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize?.({ width: PAPER })));
+window.addEventListener("afterprint", fit);
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
   document.querySelectorAll("[data-chart]").forEach((place) => {
-    place.chart?.dispose();
+    if (!place.chart) return;
+    place.chart.dispose?.();
     draw(place);
   }),
 );
