@@ -9,11 +9,10 @@ import secrets
 import time
 from collections.abc import Callable
 from contextlib import suppress
-from typing import Any
 
 from django.conf import settings
 from django.core.cache import cache
-from django.db import DatabaseError, InterfaceError, OperationalError, connection
+from django.db import DatabaseError, IntegrityError, InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template import Context, Engine
@@ -25,6 +24,7 @@ access = logging.getLogger("web.access")
 AWAY = {1053, 1040, 2002, 2003, 2006, 2013, 2055, 4031}  # MariaDB and client error numbers: gone, refused, lost, shutting down
 FULL = {1021, 1114}  # the disk is full, the table is full: what InnoDB says when nothing more can be written
 LOCKED = {1205, 1213}  # a lock was waited for too long, a deadlock: the transaction was rolled back
+NO_PARENT = 1452  # a row whose build or person is not there any more
 TRIES = 3
 Handler = Callable[[HttpRequest], HttpResponse]
 
@@ -50,6 +50,11 @@ def disk_is_full(error: BaseException) -> bool:
     return code in FULL or (code == 1030 and "28" in str(error.args[1:]))
 
 
+def is_locked(error: BaseException) -> bool:
+    """True where two transactions met, and this one was rolled back."""
+    return isinstance(error, OperationalError) and bool(error.args) and error.args[0] in LOCKED
+
+
 def full_page() -> HttpResponse:
     """The write is refused; what was saved before stays."""
     page = Engine.get_default().get_template("full.html").render(Context({}))
@@ -62,12 +67,20 @@ def busy_page() -> HttpResponse:
     return HttpResponse(page, status=503, headers={"Retry-After": "1"})
 
 
+def gone_page() -> HttpResponse:
+    """What this belongs to was deleted while it was on its way."""
+    page = Engine.get_default().get_template("gone.html").render(Context({}))
+    return HttpResponse(page, status=410)
+
+
 def trouble_page(error: BaseException) -> HttpResponse | None:
     """The page for what a database or a disk may do at any time; None where the error is our own."""
     if disk_is_full(error):
         return full_page()
-    if isinstance(error, OperationalError) and error.args and error.args[0] in LOCKED:
+    if is_locked(error):
         return busy_page()
+    if isinstance(error, IntegrityError) and error.args and error.args[0] == NO_PARENT:
+        return gone_page()
     return away_page() if isinstance(error, Exception) and database_is_away(error) else None
 
 
@@ -146,21 +159,18 @@ class DatabaseAwayMiddleware:
                 raise
             return page
 
-    def process_view(
-        self, request: HttpRequest, view: Callable[..., HttpResponse], args: Any, kwargs: Any
-    ) -> HttpResponse | None:
-        """A page that two locks kept apart is simply asked for again: reading it wrote nothing that counts."""
-        if request.method not in ("GET", "HEAD"):
-            return None
-        for _ in range(TRIES - 1):
-            try:
-                return view(request, *args, **kwargs)
-            except OperationalError as error:
-                if not (error.args and error.args[0] in LOCKED) or connection.in_atomic_block:
-                    raise
-        return None
-
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        """A page that two locks kept apart is simply asked for again: reading it wrote nothing that counts."""
+        match = request.resolver_match
+        again = match is not None and request.method in ("GET", "HEAD") and not connection.in_atomic_block
+        for _ in range(TRIES - 1):
+            if not (again and match and is_locked(error)):
+                break
+            try:
+                response: HttpResponse = match.func(request, *match.args, **match.kwargs)
+                return response
+            except OperationalError as met:
+                error = met
         return trouble_page(error)
 
 

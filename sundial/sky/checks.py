@@ -163,8 +163,10 @@ def shifted(values: Floats, minutes: int) -> Floats:
 
 
 def _cos_zenith_shifted(site: Site, offset: float) -> list[Floats]:
-    """Cosine of the zenith at mid-hour when the clock is off by each of SHIFTS (time zone moved instead)."""
-    return [np.maximum(sun_year(site, offset - minutes / 60).cos_zenith, 0) for minutes in SHIFTS]
+    """Cosine of the zenith at mid-hour when the clock is off by each of SHIFTS: two years half an hour apart, and those rolled
+    by whole hours (the few hours at the turn of the year come from its other end)."""
+    whole, half = (np.maximum(sun_year(site, offset - minutes / 60).cos_zenith, 0) for minutes in (0, 30))
+    return [np.roll(half if minutes % 60 else whole, -(minutes // 60)) for minutes in SHIFTS]
 
 
 def _clock(ghi: Floats, site: Site, offset: float, first_row: int, name: str) -> tuple[str, ...]:

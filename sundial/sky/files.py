@@ -6,7 +6,7 @@ import csv
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timezone
 
 import numpy as np
 from numpy.typing import NDArray
@@ -163,11 +163,9 @@ def read_tmy3(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     return finish(table, site, offset, f"TMY3 file: {lines[0][1].strip()}", notes, (latitude, longitude), shift_minutes)
 
 
-TIME_FORMATS = ("%Y-%m-%dT%H:%M", "%Y-%m-%d %H:%M", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M:%S")
-
-
 def read_hourly(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
-    """An hourly CSV with a header line naming ``time`` and ``ghi`` (W/m2, start of hour, local standard time), and
+    """An hourly CSV with a header line naming ``time`` (start of hour, any ISO 8601 form: local standard time without an offset, or
+    with one, which is honoured) and ``ghi`` (W/m2), and
     ``dni`` with ``dhi``, or neither (then split by Erbs et al. 1982, doi 10.1016/0038-092X(82)90302-4);
     ``temp_air`` (degC) and ``wind_speed`` (m/s) may be there. Lines starting with # are passed over."""
     text, notes = decode(data)
@@ -186,7 +184,7 @@ def read_hourly(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     first = kept[1][0] if len(kept) > 1 else 2
     rows = _Rows(lines[1:], first)
     place = {title: index for index, title in enumerate(titles)}
-    stamps = _times([row[place["time"]].strip() if place["time"] < len(row) else "" for row in rows.cells], first)
+    stamps, offset = _times([row[place["time"]].strip() if place["time"] < len(row) else "" for row in rows.cells], first)
 
     def column(title: str, otherwise: float | None = None) -> Floats:
         if title not in place:
@@ -207,24 +205,41 @@ def read_hourly(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
         names=("ghi", "dni", "dhi"),
         split=split,
     )
-    return finish(table, site, site.standard_offset, "Hourly CSV", notes, None, shift_minutes)
+    return finish(table, site, site.standard_offset if offset is None else offset, "Hourly CSV", notes, None, shift_minutes)
 
 
-def _times(cells: list[str], first_row: int) -> NDArray[np.int64]:
-    stamps = np.empty((len(cells), 3), dtype=np.int64)
-    for index, cell in enumerate(cells):
-        for pattern in TIME_FORMATS:
-            try:
-                when = datetime.strptime(cell, pattern)
-                break
-            except ValueError:
-                continue
-        else:
-            raise BriefError(
-                f"sky.file row {first_row + index}, column time", f"{cell[:30]!r} is not a time such as 2025-06-01 13:00"
-            )
-        stamps[index] = when.month, when.day, when.hour
-    return stamps
+def _times(cells: list[str], first_row: int) -> tuple[NDArray[np.int64], float | None]:
+    """Month, day and hour of each row (n, 3), and the hours ahead of UTC of that clock, None where the file does not say.
+
+    Where the offset changes (summer time), all rows are brought to the smaller one, standard time.
+    """
+    times = [_time(cell, first_row + index) for index, cell in enumerate(cells)]
+    offsets = [None if time.tzinfo is None else time.utcoffset() for time in times]
+    odd = next((index for index, offset in enumerate(offsets) if (offset is None) != (offsets[0] is None)), None)
+    if odd is not None:
+        have, lack = ("no", "the rows before it have one") if offsets[odd] is None else ("an", "the rows before it have none")
+        raise BriefError(f"sky.file row {first_row + odd}, column time", f"has {have} offset from UTC, {lack}")
+    known = [offset for offset in offsets if offset is not None]
+    if not known:
+        return np.array([(time.month, time.day, time.hour) for time in times], dtype=np.int64).reshape(-1, 3), None
+    clock = timezone(min(known))
+    try:
+        moved = [time.astimezone(clock) for time in times]
+    except OverflowError:
+        raise BriefError("sky.file, column time", "a year near 1 or 9999 cannot be brought to another clock") from None
+    return np.array([(time.month, time.day, time.hour) for time in moved], dtype=np.int64), min(known).total_seconds() / 3600
+
+
+def _time(cell: str, row: int) -> datetime:
+    try:
+        found = datetime.fromisoformat(cell)
+    except ValueError:
+        found = None
+    if found is None or len(cell) < 11:  # a date alone is no hour
+        raise BriefError(
+            f"sky.file row {row}, column time", f"{cell[:30]!r} is not a time such as 2025-06-01 13:00 or 2025-06-01T13:00-07:00"
+        )
+    return found
 
 
 def write_hourly(weather: WeatherYear) -> str:

@@ -159,3 +159,15 @@ def test_a_refused_brief_ends_with_2(folder):
 
 def test_schema_is_printed():
     assert answer("schema")["title"] == "Crooked Sundial brief"
+
+
+def test_the_command_line_does_not_load_what_it_does_not_need():
+    """Spectra, readers and models of whole plants come with pvlib, and wait until somebody asks for them."""
+    code = (
+        "from sundial.lazily import load_lazily; load_lazily()\n"
+        "import sys, pvlib.irradiance\n"
+        "print('scipy.integrate' in sys.modules, 'requests' in sys.modules)\n"
+        "import pvlib; print(pvlib.iotools.read_epw.__name__, pvlib.spectrum.__name__)\n"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.split() == ["False", "False", "read_epw", "pvlib.spectrum"]

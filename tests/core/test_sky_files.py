@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from datetime import datetime, timedelta, timezone
 
 import numpy as np
 import pytest
@@ -199,3 +200,57 @@ def test_gaps_in_temperature_are_filled_and_said(year):
     cells[13] = "9999"
     lines[20] = ",".join(cells)
     assert "marked as missing" in refusal(read_epw, "\n".join(lines).encode(), SITE).message
+
+
+def with_times(hourly: str, stamp) -> bytes:
+    """The same year, its times written by ``stamp`` from the local standard time of each row."""
+    start = datetime(2023, 1, 1)
+    head, *rows = hourly.splitlines()
+    return "\n".join(
+        [head, *(f"{stamp(start + timedelta(hours=i))},{row.partition(',')[2]}" for i, row in enumerate(rows))]
+    ).encode()
+
+
+@pytest.mark.parametrize(
+    "pattern", ["{:%Y-%m-%dT%H:%M:%S%z}", "{:%Y-%m-%d %H:%M}{}", "{:%Y-%m-%dT%H:%M:%S}{}", "{:%Y%m%dT%H%M}{}"]
+)
+def test_times_in_any_iso_form_with_their_offset(hourly, pattern):
+    plain = read_hourly(hourly.encode(), SITE)
+    zone = timezone(timedelta(hours=SITE.standard_offset))
+    for offset in (f"{zone}"[3:], f"{zone}"[3:].replace(":", "")):
+        read = read_hourly(
+            with_times(hourly, lambda when, offset=offset: pattern.format(when.replace(tzinfo=zone), offset)), SITE
+        )
+        assert read.utc_offset == SITE.standard_offset
+        np.testing.assert_array_equal(read.ghi, plain.ghi)
+
+
+def test_a_file_in_utc_is_taken_at_its_own_clock(hourly):
+    """The same rows, stamped by a clock in UTC: the sun of each hour is that of UTC, wherever the site's own zone is."""
+    hours = int(SITE.standard_offset)
+    rows = hourly.splitlines()
+    rolled = [rows[0], *np.roll(np.array(rows[1:], dtype=object), -hours)]
+    read = read_hourly(with_times("\n".join(rolled), lambda when: f"{when:%Y-%m-%dT%H:%M}Z"), SITE)
+    assert read.utc_offset == 0
+    np.testing.assert_array_equal(np.roll(read.ghi, hours), read_hourly(hourly.encode(), SITE).ghi)
+    assert not [note for note in read.notes if "clock" in note]
+
+
+def test_summer_time_with_its_offset_is_brought_to_standard_time(hourly):
+    standard, summer = SITE.standard_offset, SITE.standard_offset + 1
+
+    def local(when: datetime) -> str:
+        ahead = summer if datetime(2023, 3, 12, 2) <= when < datetime(2023, 11, 5, 1) else standard
+        return (when + timedelta(hours=ahead - standard)).replace(tzinfo=timezone(timedelta(hours=ahead))).isoformat()
+
+    read = read_hourly(with_times(hourly, local), SITE)
+    assert read.utc_offset == standard
+    np.testing.assert_array_equal(read.ghi, read_hourly(hourly.encode(), SITE).ghi)
+
+
+def test_offsets_on_some_rows_only_are_refused_by_row(hourly):
+    mixed = hourly.splitlines()
+    mixed[100] = mixed[100].replace(",", "-05:00,", 1)
+    error = refusal(read_hourly, "\n".join(mixed).encode(), SITE)
+    assert "row 101, column time" in error.path
+    assert "an offset from UTC, the rows before it have none" in error.message

@@ -80,7 +80,7 @@ def test_a_build_needs_a_name(site, person):
 
 def test_rename_copy_throw_away_and_take_back(site, build, person):
     site.post(f"/builds/{build.pk}/rename/", {"name": "Wax house"})
-    site.post(f"/builds/{build.pk}/copy/")
+    site.post(f"/builds/{build.pk}/copy/", {"creation_key": uuid.uuid4()})
     twin = Build.objects.exclude(pk=build.pk).get()
     assert twin.name == "Wax house (copy)"
     assert {**brief_data(twin), "name": ""} == {**brief_data(Build.objects.get(pk=build.pk)), "name": ""}
@@ -93,7 +93,7 @@ def test_rename_copy_throw_away_and_take_back(site, build, person):
 
 
 def test_copies_are_independent(site, build, fill):
-    site.post(f"/builds/{build.pk}/copy/")
+    site.post(f"/builds/{build.pk}/copy/", {"creation_key": uuid.uuid4()})
     twin = Build.objects.exclude(pk=build.pk).get()
     fill(twin, "tilt", settings="4")
     build.plan.refresh_from_db()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import uuid
 import xml.etree.ElementTree as ET
 from datetime import date, timedelta
 
@@ -52,7 +53,7 @@ def test_importing_again_updates_the_same_events(site, build, fill):
 
 
 def test_two_builds_never_share_an_event(site, build):
-    site.post(f"/builds/{build.pk}/copy/")
+    site.post(f"/builds/{build.pk}/copy/", {"creation_key": uuid.uuid4()})
     twin = Build.objects.exclude(pk=build.pk).get()
     assert not {str(e["uid"]) for e in events(site, build)} & {str(e["uid"]) for e in events(site, twin)}
 

@@ -194,8 +194,8 @@ class DeleteAccount(LoginRequiredMixin, View):
         if not form.is_valid():
             return render(request, "accounts/delete.html", {"form": form}, status=422)
         person = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
+        person.delete()  # first: where it fails, one is still signed in
         logout(request)
-        person.delete()
         messages.success(request, "Your account and all its builds are gone.")
         return redirect("home")
 

@@ -13,6 +13,7 @@ from typing import Any, ClassVar
 from django import forms
 from django.db import models, transaction
 from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from sundial.errors import BriefError
@@ -102,7 +103,7 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm]) -> S
         return Saved("invalid", form, build)
     if request.POST.get("version", "") != str(build.version):
         return Saved("conflict", form, build)
-    draft = Build.objects.of(request.user).whole().get(pk=build.pk)
+    draft = get_object_or_404(Build.objects.of(request.user).whole(), pk=build.pk)  # thrown away in another tab: told as gone
     try:
         changed = form.apply(draft)
         results = Results(draft)
@@ -111,7 +112,7 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm]) -> S
         form.refuse(error)
         return Saved("invalid", form, build)
     if not write(draft, build.version, changed):
-        return Saved("conflict", form, Build.objects.of(request.user).whole().get(pk=build.pk))
+        return Saved("conflict", form, get_object_or_404(Build.objects.of(request.user).whole(), pk=build.pk))
     return Saved("saved", form, draft, results)
 
 

@@ -37,7 +37,7 @@ register(
             Export("svg", "drawing.svg", "plan.svg", "image/svg+xml", exports.drawing),
             Export("hours", "hours.csv", "hours.csv", "text/csv; charset=utf-8", exports.hours),
         ),
-        scripts=("js/charts.js", "js/rack.js"),
+        scripts=("js/charts.js", "js/rack.js", "js/twelve.js"),
         demo=DEMO,
         showpiece=showpiece,
     )
