@@ -140,12 +140,30 @@ def month_rows() -> list[tuple[str, str, str, str]]:
     return rows
 
 
-def start_row() -> tuple[str, str, str, str]:
-    path = ROOT / "var" / "bench.json"
-    path.write_text(json.dumps(BRIEF))
-    command = [sys.executable, "-m", "sundial", "sun", str(path), "--at", "2026-06-21T13:00"]
-    taken = seconds(lambda: subprocess.run(command, cwd=ROOT, check=True, capture_output=True), 5)  # noqa: S603
-    return ("`python -m sundial sun`, start to end", f"{taken:.2f} s", "", "under 1.5 s")
+def process_rows() -> list[tuple[str, str, str, str]]:
+    """Whole processes of the command line, start to end: a weather file that ships with pvlib, and a sky that is grown first."""
+    folder = ROOT / "var"
+    site = {"latitude": 36.1, "longitude": -79.95, "elevation": 273.0, "timezone": "America/New_York"}
+    name = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
+    (folder / name.name).write_bytes(name.read_bytes())
+    briefs = {
+        "bench.json": BRIEF,
+        "bench-file.json": {**BRIEF, "site": site, "sky": {"kind": "tmy3", "file": name.name}},
+        "bench-grown.json": {**BRIEF, "site": site, "sky": {"kind": "world"}},
+    }
+    for file, brief in briefs.items():
+        (folder / file).write_text(json.dumps(brief))
+    rows = []
+    for what, arguments, wanted in (
+        ("sun", ["sun", "bench.json", "--at", "2026-06-21T13:00"], "under 0.6 s"),
+        ("schedule --moves 12 --tilts all", ["schedule", "bench-file.json", "--moves", "12", "--tilts", "all"], "under 1.5 s"),
+        ("schedule --moves 12 --tilts all", ["schedule", "bench-grown.json", "--moves", "12", "--tilts", "all"], ""),
+    ):
+        command = [sys.executable, "-m", "sundial", arguments[0], str(folder / arguments[1]), *arguments[2:]]
+        taken = seconds(lambda: subprocess.run(command, cwd=ROOT, check=True, capture_output=True), 5)  # noqa: B023, S603
+        sky = {"bench-file.json": ", weather file", "bench-grown.json": ", grown sky"}.get(arguments[1], "")
+        rows.append((f"`python -m sundial {what}`, start to end{sky}", f"{taken:.2f} s", "", wanted))
+    return rows
 
 
 def web_rows() -> list[tuple[str, str, str, str]]:
@@ -271,7 +289,7 @@ def main() -> None:
     rows = (
         []
         if options.only == "web"
-        else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), growth_row(BRIEF, seconds), start_row()]
+        else [*core_rows(), *month_rows(), *shade_rows(BRIEF, seconds), growth_row(BRIEF, seconds), *process_rows()]
     )
     if options.only != "core":
         rows += web_rows()

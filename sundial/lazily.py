@@ -15,7 +15,7 @@ from types import ModuleType
 SELDOM = frozenset(
     f"pvlib.{name}"
     for name in (
-        "albedo", "bifacial", "clearsky", "inverter", "iotools", "ivtools", "location", "modelchain", "pvarray", "pvsystem", "scaling",
+        "albedo", "bifacial", "clearsky", "iam", "inverter", "iotools", "ivtools", "location", "modelchain", "pvarray", "pvsystem", "scaling",
         "shading", "singlediode", "snow", "soiling", "spectrum", "temperature", "tracking", "transformer",
     )
 )  # fmt: skip

@@ -19,12 +19,12 @@ from importlib.resources import files
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.days import DAYS, MONTH_LENGTHS, sum_by_month
+from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
 from sundial.sky.made_up import LAPSE
 from sundial.sky.synthetic import DaySpread, clear_by_month, synthesise_year
 from sundial.sky.weather_year import WeatherYear
-from sundial.sun import Site
+from sundial.sun import Site, declinations, extraterrestrial_normal
 
 Floats = NDArray[np.float64]
 SLOPE, LIFT = 0.769, 0.073  # of the correction of monthly clearness: see the module's head
@@ -82,16 +82,12 @@ def _grid() -> _Grid:
 def extraterrestrial(latitude: float) -> Floats:
     """Mean daily irradiation on the flat above the air by month, kWh/m2 a day (12,).
 
-    Spencer 1971 for declination and distance, through pvlib; the day's integral in closed form (Iqbal 1983, equation 4.2.17).
+    Spencer 1971 for declination and distance; the day's integral in closed form (Iqbal 1983, equation 4.2.17).
     """
-    from pvlib.irradiance import get_extra_radiation
-    from pvlib.solarposition import declination_spencer71
-
-    day = np.arange(1, DAYS + 1)
-    declination, north = declination_spencer71(day), np.radians(latitude)
+    declination, north = declinations(), np.radians(latitude)
     sunset = np.arccos(np.clip(-np.tan(north) * np.tan(declination), -1, 1))
     height = np.cos(north) * np.cos(declination) * np.sin(sunset) + sunset * np.sin(north) * np.sin(declination)
-    daily = 24 / np.pi * np.asarray(get_extra_radiation(day, method="spencer"), dtype=float) * height / 1000
+    daily = 24 / np.pi * extraterrestrial_normal() * height / 1000
     monthly: Floats = sum_by_month(daily) / np.array(MONTH_LENGTHS)
     return monthly
 

@@ -127,12 +127,32 @@ def sun_year(site: Site, utc_offset: float) -> SunYear:
     SPA: Reda and Andreas 2004, doi 10.1016/j.solener.2003.12.003, through pvlib, for the nominal year; the air's
     pressure follows the elevation.
     """
-    from pvlib.irradiance import get_extra_radiation
-
     elevation, azimuth = _seen_from(site, *_geocentric_year(utc_offset))
     zenith = np.radians(90 - elevation)
-    extra = np.asarray(get_extra_radiation(np.repeat(np.arange(1, DAYS + 1), 24)), dtype=float)
+    extra = np.repeat(extraterrestrial_normal(), 24)
     return SunYear(elevation, azimuth, np.cos(zenith), np.sin(zenith), extra)
+
+
+SOLAR_CONSTANT = 1366.1  # W/m2, ASTM E490
+
+
+def extraterrestrial_normal() -> NDArray[np.float64]:
+    """Irradiance above the air, square to the sun, on each day (365,), W/m2: Spencer 1971. Equal to pvlib's get_extra_radiation."""
+    angle = 2 * np.pi / DAYS * np.arange(DAYS)
+    distance = (
+        1.00011 + 0.034221 * np.cos(angle) + 0.00128 * np.sin(angle) + 0.000719 * np.cos(2 * angle) + 7.7e-5 * np.sin(2 * angle)
+    )
+    return np.asarray(SOLAR_CONSTANT * distance)
+
+
+def declinations() -> NDArray[np.float64]:
+    """The sun's declination on each day (365,), radians: Spencer 1971, to 0.03 degrees. Equal to pvlib's declination_spencer71."""
+    angle = 2 * np.pi / DAYS * np.arange(DAYS)
+    waves = ((0.399912, 0.070257), (0.006758, 0.000907), (0.002697, 0.00148))
+    found = np.full(DAYS, 0.006918)
+    for order, (cosine, sine) in enumerate(waves, 1):
+        found += sine * np.sin(order * angle) - cosine * np.cos(order * angle)
+    return found
 
 
 @lru_cache(maxsize=12)

@@ -18,6 +18,7 @@ from sundial.shade.geometry import ArrayGeometry
 from sundial.shade.skyline import Skyline
 from sundial.shade.yard import Yard
 from sundial.sky.weather_year import flipped
+from sundial.sun import declinations, extraterrestrial_normal
 from tests.core.conftest import study_of
 
 ARRAY = Array(Panel(430, 1.722, 1.134), 2, 4, 180.0)
@@ -139,3 +140,21 @@ def test_a_flipped_sky_keeps_its_sum(greensboro):
     year = flipped(greensboro.weather)
     assert year.ghi.sum() == pytest.approx(greensboro.weather.ghi.sum())
     assert year.ghi_by_month[0] == pytest.approx(greensboro.weather.ghi_by_month[6], rel=0.05)
+
+
+def test_what_is_written_out_of_pvlib_is_equal_to_it():
+    tilts = np.array([-63.0, 0.5, 17.0, 31.3, 62.0, 89.0, 90.0, 120.0])
+    theirs = pvlib.iam.martin_ruiz_diffuse(np.abs(tilts), a_r=0.16)
+    sky, ground = diffuse_glass(tilts)
+    np.testing.assert_allclose(sky, theirs["sky"], rtol=1e-9)
+    np.testing.assert_allclose(ground, theirs["ground"], rtol=1e-9)
+    days = np.arange(1, 366)
+    np.testing.assert_allclose(extraterrestrial_normal(), pvlib.irradiance.get_extra_radiation(days), rtol=1e-12)
+    np.testing.assert_allclose(declinations(), pvlib.solarposition.declination_spencer71(days), atol=1e-12)
+
+
+def test_glass_near_the_level_is_that_of_the_level():
+    sky, ground = diffuse_glass(np.array([0.0, 1e-7, 1e-3]))
+    assert np.isfinite(ground).all()
+    np.testing.assert_allclose(sky, sky[0], rtol=1e-4)
+    np.testing.assert_allclose(ground, 0, atol=1e-4)
