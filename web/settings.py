@@ -249,5 +249,6 @@ LOGGING = {
         "django.request": {"handlers": ["file"], "level": "ERROR", "propagate": False},
         "web.access": {"handlers": ["file"] if LOG_FILE or PRODUCTION else [], "level": "INFO", "propagate": False},
         "web": {"handlers": ["file"], "level": "WARNING", "propagate": False},
+        "axes": {"handlers": ["file"], "level": "WARNING", "propagate": False},  # names and addresses are masked
     },
 }

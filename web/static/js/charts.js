@@ -7,7 +7,6 @@ const thousands = (value) => String(value).replace(/\B(?=(\d{3})+$)/g, "\u202f")
 function base() {
   const text = { color: ink("--ink2"), fontFamily: "Text, sans-serif", fontSize: 12 };
   return {
-    animation: !quiet,
     animationDuration: 250,
     textStyle: text,
     grid: { left: 40, right: 12, top: 14, bottom: 24 },
@@ -57,45 +56,53 @@ const kinds = {
   },
 };
 
-let library; // loaded when the first chart comes into sight
-const wake = () => (library ??= import("../vendor/echarts/echarts.in-use.js"));
+let init; // of the library, which is loaded when the first chart comes into sight
+let loading;
+const wake = () => (loading ??= import("../vendor/echarts/echarts.in-use.js").then((library) => (init = library.init)));
 
-async function draw(place) {
-  place.chart = "coming";
-  const { init } = await wake();
-  if (!place.isConnected) return;
+// So that paper can make it larger or smaller.
+const scalable = (place) => place.querySelector("svg").setAttribute("viewBox", `0 0 ${place.chart.getWidth()} ${place.chart.getHeight()}`);
+
+function draw(place, animation = !quiet) {
+  if (place.chart || !place.isConnected) return;
   const chart = init(place, null, { renderer: "svg" });
   const look = base();
-  chart.setOption({ animation: look.animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
+  chart.setOption({ animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
   place.chart = chart;
+  scalable(place);
 }
+const charts = () => [...document.querySelectorAll("[data-chart]")];
 
 const near = new IntersectionObserver((seen) => {
   for (const { isIntersecting, target } of seen) {
-    if (isIntersecting && !target.chart) draw(target);
+    if (isIntersecting) wake().then(() => draw(target));
   }
 }, { rootMargin: "0px" });
 
-function watch() {
-  for (const place of document.querySelectorAll("[data-chart]")) if (!place.chart) near.observe(place);
-}
+const watch = () => charts().forEach((place) => place.chart || near.observe(place));
 const drop = (place) => {
   near.unobserve(place);
-  place.chart?.dispose?.();
+  place.chart?.dispose();
+  place.chart = null;
 };
 document.addEventListener("DOMContentLoaded", watch);
 document.addEventListener("htmx:beforeSwap", (event) => event.detail.target.querySelectorAll?.("[data-chart]").forEach(drop));
 document.addEventListener("htmx:afterSettle", watch);
-const fit = () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize?.());
+const fit = () => {
+  for (const place of charts().filter((each) => each.chart)) {
+    place.chart.resize();
+    scalable(place);
+  }
+};
 window.addEventListener("resize", fit);
-// On paper a chart is at most as wide as the sheet, whatever the window was.
-const PAPER = 640;
-window.addEventListener("beforeprint", () => document.querySelectorAll("[data-chart]").forEach((place) => place.chart?.resize?.({ width: PAPER })));
-window.addEventListener("afterprint", fit);
+// On paper every chart is there, seen before or not (its size there is the sheet's: stations.css). The library has to be there by
+// then: where paper is likely it is fetched once the page has come to rest.
+if (matchMedia("(min-width: 768px)").matches) setTimeout(() => charts().length && wake(), 4000);
+window.addEventListener("beforeprint", () => init && charts().forEach((place) => draw(place, false)));
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
-  document.querySelectorAll("[data-chart]").forEach((place) => {
-    if (!place.chart) return;
-    place.chart.dispose?.();
+  charts().filter((place) => place.chart).forEach((place) => {
+    place.chart.dispose();
+    place.chart = null;
     draw(place);
   }),
 );
