@@ -8,7 +8,9 @@ that ended in a server error or took over five seconds of processor time, and ho
 from __future__ import annotations
 
 import argparse
+import json
 import os
+import re
 import subprocess
 import sys
 import time
@@ -61,6 +63,7 @@ def run(requests: int, seed: int) -> int:
                     if sent.status >= 500 or sent.seconds > SLOWEST:
                         bad, slow = bad + (sent.status >= 500), slow + (sent.seconds > SLOWEST)
                         print(f"{done}: {sent.status} in {sent.seconds:.1f} s: {sent.what}", flush=True)
+                        _keep_build(seed, done, sent.what)
                 transaction.set_rollback(True)
     finally:
         connection.creation.destroy_test_db(settings.DATABASES["default"]["NAME"], verbosity=0)
@@ -72,6 +75,19 @@ def run(requests: int, seed: int) -> int:
         f"{done} requests of seed {seed}, {rate:.0f} a second: {bad} server errors, {slow} over {SLOWEST:.0f} s, slowest {slowest:.1f} s"
     )
     return 1 if bad or slow else 0
+
+
+def _keep_build(seed: int, number: int, what: str) -> None:
+    """Keep the brief of the build that a bad request was about, as it stands then."""
+    from web.builds.briefs import export_data
+    from web.builds.models import Build
+
+    found = re.search(r"/builds/(\d{1,9})/", what)
+    build = Build.objects.whole().filter(pk=found[1]).first() if found else None
+    if build is not None:
+        file = ROOT / "var" / f"fuzz-{seed}-{number}.json"
+        file.write_text(json.dumps(export_data(build)))
+        print(f"    its brief: {file.relative_to(ROOT)}", flush=True)
 
 
 if __name__ == "__main__":

@@ -229,6 +229,8 @@ class RearLight:
 
     def of_facing(self, tilts: Floats, azimuths: Floats) -> Floats:
         """W/m2 on the back of tables that face ``tilts``, ``azimuths`` (lit,) hour by hour, mean over the back (lit,)."""
+        if not len(tilts):  # a year without light
+            return np.zeros(0)
         turned = np.abs((azimuths - azimuths[:1] + 180) % 360 - 180)
         if not (np.minimum(turned, 180 - turned) < 1e-6).all():
             return self._turning(tilts, azimuths)

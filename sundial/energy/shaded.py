@@ -174,6 +174,8 @@ class Shade:
 
     def of_facing(self, tilts: Floats, azimuths: Floats, without: frozenset[str] = NOTHING) -> ShadeFactors:
         """Factors (lit,) of a plane that faces ``tilts``, ``azimuths`` (lit,) hour by hour."""
+        if not len(tilts):  # a year without light
+            return ShadeFactors(*(np.ones(0) for _ in range(4)))
         home = self.geometry.array.azimuth
         turned = np.abs((azimuths - home + 180) % 360 - 180)
         if (np.minimum(turned, 180 - turned) < 1e-6).all():

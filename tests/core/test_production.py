@@ -262,3 +262,17 @@ def test_a_motor_that_takes_more_than_the_panels_make_still_has_a_plan():
     plan = study_of(mount=mount, panel={"power": 0.01, "length": 1.722, "width": 1.134}).own_plans.with_settings(2)
     assert plan.energy < -200
     assert all(stretch.band[0] <= stretch.tilt <= stretch.band[1] for stretch in plan.stretches)
+
+
+@pytest.mark.parametrize(
+    "mount",
+    [{"kind": "stepped", "tilts": [10.0, 20.0, 50.0]}, {"kind": "two-axis"}, {"kind": "one-axis", "axis_tilts": [0.0, 40.0]}],
+)
+def test_a_year_without_any_light_makes_nothing_and_breaks_nothing(mount):
+    """Twelve noughts are typed now and then; panels with a bright back in a yard walk through every part."""
+    yard = {"objects": [{"kind": "post", "name": "Pole", "at": [0.0, -2.0], "height": 3.0, "width": 0.3}]}
+    panel = {"power": 430.0, "length": 1.7, "width": 1.1, "bifaciality": 0.7}
+    study = study_of(sky={"kind": "monthly", "ghi": 0.0}, yard=yard, mount=mount, panel=panel)
+    assert plan_report(study).chosen.energy == 0
+    assert all(row.energy <= 0 for row in worth_report(study, "€").comparison.rows)
+    assert all(cost.kwh == 0 for cost in shade_costs(study))
