@@ -15,7 +15,10 @@ from sundial.energy.irradiance import sun_direction
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, diffuse_glass
 from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
 from sundial.frame.panels import Array, Panel
+from sundial.plan.report import plan_report
+from sundial.siting.costs import shade_costs
 from sundial.siting.report import shade_report
+from sundial.worth.report import worth_report
 from tests.core.conftest import study_of
 
 
