@@ -60,9 +60,9 @@ def run(requests: int, seed: int) -> int:
                     sent = fuzzer.one()
                     done += 1
                     slowest = max(slowest, sent.seconds)
-                    if sent.status >= 500 or sent.seconds > SLOWEST:
-                        bad, slow = bad + (sent.status >= 500), slow + (sent.seconds > SLOWEST)
-                        print(f"{done}: {sent.status} in {sent.seconds:.1f} s: {sent.what}", flush=True)
+                    if sent.status >= 500 or sent.trouble or sent.seconds > SLOWEST:
+                        bad, slow = bad + bool(sent.status >= 500 or sent.trouble), slow + (sent.seconds > SLOWEST)
+                        print(f"{done}: {sent.status} in {sent.seconds:.1f} s: {sent.what} {sent.trouble}", flush=True)
                         _keep_build(seed, done, sent.what)
                 transaction.set_rollback(True)
     finally:

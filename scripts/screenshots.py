@@ -50,6 +50,11 @@ def open_station(page: Page, root: str, build: str, station: str) -> None:
 
 
 def take(page: Page, name: str, whole: bool = False) -> None:
+    if whole:  # charts are drawn when they come into sight
+        for chart in page.locator("[data-chart]").all():
+            chart.scroll_into_view_if_needed()
+            chart.locator("svg").wait_for()
+        page.evaluate("() => scrollTo(0, 0)")
     page.wait_for_timeout(400)
     page.screenshot(path=FOLDER / f"{name}.png", full_page=whole)
 
@@ -59,6 +64,10 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+        door = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        door.goto(root)
+        door.wait_for_load_state("networkidle")
+        take(door, "front")
         page = sign_in(browser, root)
         take(page, "builds")
         for name, build, station in VIEWS:
@@ -76,6 +85,10 @@ def main() -> None:
         phone = sign_in(browser, root, 390, 844)
         open_station(phone, root, "Honey house", "tilt")
         take(phone, "phone")
+        open_station(phone, root, "Lookout pole", "worth")
+        phone.locator("#way-two-moves").scroll_into_view_if_needed()
+        phone.evaluate("() => scrollBy(0, 300)")
+        take(phone, "phone-cards")
         open_station(phone, root, "Honey house", "shade/field")
         take(phone, "shade-field")
         browser.close()
@@ -101,7 +114,7 @@ def new_build(page: Page, root: str) -> None:
     page.get_by_label("Its name").fill("Pond pole")
     page.get_by_role("button", name="Begin").click()
     page.wait_for_load_state("networkidle")
-    page.get_by_label("The sky comes from", exact=True).select_option("monthly")
+    page.get_by_label("Latitude", exact=True).fill("42°54' N 6°06' W")
     take(page, "new-build")
     page.goto(f"{root}/builds/")
     page.get_by_role("button", name="More for Pond pole").click()

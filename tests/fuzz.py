@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import random
+import re
 import string
 import time
 import uuid
@@ -36,6 +37,7 @@ TEXTS = (
     "[]", "{}", "[" * 700, '{"a":' * 700, "12 November", "31 February", "2 ft 3 1/2 in", "5' 7 13/16\"", "10 to 60 by 5", "0 to 90 by 0.0001",
     "1, 2, 3", ",", ";;;", "−5", "42°54'N 6°06'W", "ｍａｒｅｎ", "zöe", "\u202e", "🙂", "a" * 9000, "on", "off", "year", "worst-month", "demand",
 )  # fmt: skip
+NO_NUMBER = re.compile(rb">\s*(?:-|\xe2\x88\x92)?(?:nan|inf)\b")
 NAMES = (
     "day", "page", "part", "again", "open", "back", "season", "within", "first", "last", "on", "name", "way", "height", "share", "next",
     "goal", "document", "version", "drop", "key", "bearing", "elevation", "kind", "stick", "distance", "angle", "stands", "row", "tilt",
@@ -44,7 +46,8 @@ NAMES = (
 
 @dataclass(frozen=True)
 class Sent:
-    """One request as it went: what was asked, its status, and seconds of processor time."""
+    """One request as it went: what was asked, its status (0 where no browser could send it), seconds of processor time, and what
+    else is wrong with the answer."""
 
     what: str
     status: int
@@ -89,11 +92,14 @@ class Fuzzer:
         headers = {"HX-Request": "true"} if self.rng.random() < 0.5 else {}
         if self.rng.random() < 0.02:
             headers["Accept-Encoding"] = self.rng.choice(["gzip", "br;q=2", "\u00ff", "*"])
-        what, start, trouble = f"{method.upper()} {path} {_short(data)}", time.thread_time(), ""
+        what, start, trouble, status = f"{method.upper()} {path} {_short(data)}", time.thread_time(), "", 0
         try:
-            status = getattr(self.client, method)(path, data, headers=headers).status_code
+            answer = getattr(self.client, method)(path, data, headers=headers)
+            status = answer.status_code
+            if answer.get("Content-Type", "").startswith("text/html") and NO_NUMBER.search(answer.content):
+                trouble = "a figure that is no number"
         except (UnicodeEncodeError, ValueError) as error:  # the client itself cannot send it: no browser could
-            status, trouble = 0, str(error)
+            trouble = "" if status == 0 else str(error)
         self.counted[f"{make.__name__.lstrip('_')} {status}"] += 1
         if self.client.session.get("_auth_user_id") != str(self.person.pk):
             self._sign_in()
