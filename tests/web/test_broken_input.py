@@ -5,11 +5,13 @@ from __future__ import annotations
 import json
 from typing import Any
 from uuid import uuid4
+from xml.etree import ElementTree
 
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from icalendar import Calendar
 
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
@@ -177,3 +179,24 @@ def test_numbers_of_many_digits_in_a_brief():
     for key in ("room", "version"):
         with pytest.raises(BriefError):
             brief_of({**data, key: int(LONG)})
+
+
+ODD_NAME = "Bee\n\x0bbarn\r\nEND:VEVENT\u2028 & <co>"
+
+
+def test_a_name_is_one_line_wherever_it_comes_from(careless, person, build):
+    """A line end in a name would end a line of the calendar, or make a drawing that nothing reads."""
+    told(careless.post(f"/builds/{build.pk}/rename/", {"name": ODD_NAME}))
+    assert Build.objects.get().name == "Bee barn END:VEVENT & <co>"
+    brief = {**demo_brief("Honey house"), "name": ODD_NAME}
+    upload = SimpleUploadedFile("brief.json", json.dumps(brief).encode())
+    told(careless.post("/builds/import/", {"brief": upload, "creation_key": str(uuid4())}))
+    assert set(Build.objects.values_list("name", flat=True)) == {"Bee barn END:VEVENT & <co>"}
+    row = {"name": "Sail\x0b\x00\n2", "kind": "stepped", "tilts": "20, 50", "settings": 2, "version": build.version}
+    told(careless.post(f"/builds/{build.pk}/worth/rows/", row))
+    for address in ("tilt/moves.ics", "tilt/drawing.svg", "worth/drawing.svg", "worth/comparison.csv"):
+        answer = told(careless.get(f"/builds/{build.pk}/{address}"))
+        assert answer.status_code == 200, address
+        if address.endswith("svg"):
+            ElementTree.fromstring(answer.content)  # noqa: S314  (our own)
+    assert len(Calendar.from_ical(careless.get(f"/builds/{build.pk}/tilt/moves.ics").content).walk("VEVENT")) == 2

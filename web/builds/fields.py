@@ -7,8 +7,16 @@ from typing import Any, Literal
 
 from django import forms
 
+from sundial.brief.sections.base import one_line
 from sundial.positions import parse_angle
 from sundial.quantities import Units, format_length, parse_length
+
+
+class LineField(forms.CharField):
+    """A name or a place in one line; what cannot be printed in it becomes a space."""
+
+    def to_python(self, value: Any) -> str:
+        return one_line(super().to_python(value) or "")
 
 
 class Asked:

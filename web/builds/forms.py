@@ -2,11 +2,11 @@
 
 from django import forms
 
-from web.builds.fields import NumberField
+from web.builds.fields import LineField, NumberField
 
 
 class NewBuildForm(forms.Form):
-    name = forms.CharField(max_length=80)
+    name = LineField(max_length=80)
     creation_key = forms.UUIDField(widget=forms.HiddenInput)
 
 
@@ -15,7 +15,7 @@ class CopyForm(forms.Form):
 
 
 class RenameForm(forms.Form):
-    name = forms.CharField(max_length=80)
+    name = LineField(max_length=80)
 
 
 class StandsForm(forms.Form):

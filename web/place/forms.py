@@ -13,7 +13,7 @@ from sundial.quantities import Units
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
 from sundial.zones import currency_at, units_at, zone_at
-from web.builds.fields import AngleField, ChoiceField, LengthField, TwelveField
+from web.builds.fields import AngleField, ChoiceField, LengthField, LineField, TwelveField
 from web.builds.models import UNITS, Build
 from web.builds.quota import refuse_over
 from web.place.models import Place
@@ -46,7 +46,7 @@ class PlaceForm(GoalForm):
         "ground.albedo": "albedo",
     }
 
-    where = forms.CharField(label="Name of the place", max_length=80, required=False)
+    where = LineField(label="Name of the place", max_length=80, required=False)
     latitude = AngleField(
         "latitude",
         label="Latitude",

@@ -12,7 +12,7 @@ from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
 from sundial.worth.comparison import NAMES
 from web.builds.editing import StationForm
-from web.builds.fields import ChoiceField, NumberField, PercentField, SwitchField, WholeField
+from web.builds.fields import ChoiceField, LineField, NumberField, PercentField, SwitchField, WholeField
 from web.builds.models import CURRENCIES, Build
 from web.builds.results import Results
 from web.worth.models import Option
@@ -147,7 +147,7 @@ class WorthForm(StationForm):
 class AddRowForm(StationForm):
     """A way of holding the panels of the person's own."""
 
-    name = forms.CharField(label="Its name", max_length=120)
+    name = LineField(label="Its name", max_length=120)
     kind = ChoiceField(
         label="It is",
         choices=[("fixed", "fixed"), ("stepped", "stepped by hand"), ("one-axis", "one axis"), ("two-axis", "two axes")],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 Month = Annotated[int, Field(ge=1, le=12)]
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -13,7 +13,14 @@ Upright = Annotated[float, Field(ge=0, le=90)]
 Azimuth = Annotated[float, Field(ge=0, le=360)]
 Twelve = Annotated[list[float], Field(min_length=12, max_length=12)]
 Money = Annotated[float, Field(ge=-1e9, le=1e9)]
-Name = Annotated[str, Field(max_length=120)]
+
+
+def one_line(text: str) -> str:
+    """A name as one line: whatever cannot be printed, line ends included, becomes a space."""
+    return " ".join("".join(char if char.isprintable() else " " for char in text).split())
+
+
+Name = Annotated[str, AfterValidator(one_line), Field(max_length=120)]
 XY = tuple[float, float]
 
 
