@@ -42,14 +42,14 @@ class ProcessCache(Cache):
 
     sizes = {
         "weather": 8,
-        "sky": 12,
-        "study": 24,
-        "surface": 24,
-        "study_cache": 24,
-        "traces": 24,
+        "sky": 10,
+        "study": 16,
+        "surface": 20,
+        "study_cache": 16,
+        "traces": 16,
         "things": 2,
-        "shade_cache": 24,
-        "year": 24,
+        "shade_cache": 16,
+        "year": 16,
     }
 
 
