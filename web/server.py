@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import socket
 import struct
 import threading
@@ -13,7 +14,7 @@ from gunicorn.workers.gthread import ThreadWorker
 
 SILENT = 10  # seconds without a byte, after which a client that has not finished its request is dropped
 DEAF = 60  # seconds without taking a byte of the answer
-AT_ONCE = 4  # requests of one process that compute at the same time; the others wait their turn
+AT_ONCE = max(2, os.cpu_count() or 2)  # requests of one process that compute at the same time; the others wait their turn
 Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
