@@ -76,6 +76,9 @@ def main() -> None:
         yard(page, root)
         new_build(page, root)
         open_station(page, root, "Honey house", "tilt")
+        address = page.url.replace("/tilt/", "/tilt/field-card.pdf")
+        while page.request.get(address).headers["content-type"] != "application/pdf":  # a worker makes it
+            page.wait_for_timeout(500)
         with page.expect_download() as card:
             page.get_by_role("link", name="Field card").click()
         card_picture(Path(card.value.path()))
