@@ -69,6 +69,7 @@ def main() -> None:
         door.wait_for_load_state("networkidle")
         take(door, "front")
         page = sign_in(browser, root)
+        page.locator(".build-year").nth(2).wait_for(timeout=120_000)  # all three are worked out
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)

@@ -37,7 +37,11 @@ TEXTS = (
     "[]", "{}", "[" * 700, '{"a":' * 700, "12 November", "31 February", "2 ft 3 1/2 in", "5' 7 13/16\"", "10 to 60 by 5", "0 to 90 by 0.0001",
     "1, 2, 3", ",", ";;;", "−5", "42°54'N 6°06'W", "ｍａｒｅｎ", "zöe", "\u202e", "🙂", "a" * 9000, "on", "off", "year", "worst-month", "demand",
 )  # fmt: skip
-NO_NUMBER = re.compile(rb">\s*(?:-|\xe2\x88\x92)?(?:nan|inf)\b")
+# In a cell of figures, or before a unit: a build may well be named "inf".
+NO_NUMBER = re.compile(
+    rb'class="n[^"]*"[^>]*>\s*(?:<[^>]*>\s*)*(?:-|\xe2\x88\x92)?(?:nan|inf)\b'
+    rb"|\b(?:nan|inf)(?:\s|\xe2\x80\xaf)*(?:kWh|kW\b|%|\xc2\xb0|m\xc2\xb2|years)"
+)
 TYPED = re.compile(rb"<textarea.*?</textarea>", re.DOTALL)  # shows what was typed, whatever it was
 NAMES = (
     "day", "page", "part", "again", "open", "back", "season", "within", "first", "last", "on", "name", "way", "height", "share", "next",

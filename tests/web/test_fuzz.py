@@ -14,7 +14,8 @@ FEWEST = 150  # requests that a run must have sent, on however slow a machine
 
 
 @pytest.mark.parametrize("seed", [1, 2])
-def test_strange_requests_never_cause_a_server_error(db, seed):
+def test_strange_requests_never_cause_a_server_error(db, seed, monkeypatch):
+    monkeypatch.setattr("web.jobs.queue.send", lambda pk: None)  # long work waits for a worker, as it does in earnest
     fuzzer = Fuzzer(seed)
     fuzzer.settle()
     start, sent = time.monotonic(), []
