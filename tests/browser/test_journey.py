@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from django.contrib.auth.models import User
 from icalendar import Calendar
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import saved, station
 from tests.core.conftest import GREENSBORO
@@ -141,6 +141,25 @@ def test_a_refusal_stands_beside_its_field_and_keeps_what_was_typed(honey: Page)
     latitude.press("Tab")
     saved(honey)
     expect(honey.locator("#err-latitude")).to_be_empty()
+
+
+def test_figures_that_arrive_late_overwrite_nothing_that_was_typed_meanwhile(honey: Page):
+    waiting: list[Route] = []
+    honey.route("**/?part=answer", lambda route: waiting.append(route))
+    stands, day = honey.get_by_label("Yours stands at", exact=True), honey.get_by_label("Type the chosen day", exact=True)
+    stands.fill("36")
+    with honey.expect_request("**/?part=answer"):
+        stands.press("Enter")
+    stands.fill("upright")
+    day.fill("1 May")
+    waiting.pop().continue_()
+    expect(honey.locator(".today")).to_contain_text("yours stands at 36°")
+    expect(stands).to_have_value("upright")
+    expect(day).to_have_value("1 May")
+    expect(day).to_be_focused()
+    honey.unroute("**/?part=answer")
+    day.press("Enter")
+    expect(honey.get_by_text("At the rack, 1 May")).to_be_visible()
 
 
 def test_two_tabs_notice_each_other(honey: Page):

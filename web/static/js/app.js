@@ -83,6 +83,13 @@ function showWhatFits() {
   }
 }
 
+// Figures may arrive while somebody types into what they replace (the day of the ribbon): what was typed goes over.
+document.addEventListener("htmx:oobBeforeSwap", (event) => {
+  const typed = document.activeElement;
+  const fresh = typed?.id && event.detail.fragment.querySelector?.(`#${CSS.escape(typed.id)}`);
+  if (fresh && event.detail.target.contains(typed) && typed.value !== typed.defaultValue) fresh.value = typed.value;
+});
+
 function settle() {
   markState();
   showWhatFits();
