@@ -1,4 +1,4 @@
-"""Gunicorn: two processes with threads enough for slow clients; a few requests of each compute at once (web/server.py)."""
+"""Gunicorn: two processes with threads enough for slow clients; requests of each take turns (web/server.py)."""
 
 import os
 
@@ -15,3 +15,12 @@ graceful_timeout = 5
 accesslog = None
 loglevel = "warning"
 max_requests = 5000
+
+
+def pre_fork(server, worker):
+    """Each process has a place of its own in what they share; one that ended leaves its place to the next."""
+    from web.server import IN_HAND
+
+    taken = {other.place for other in server.WORKERS.values()}
+    worker.place = next(place for place in range(len(taken) + 1) if place not in taken)
+    IN_HAND.clear(worker.place)

@@ -1,35 +1,90 @@
-"""How the web server keeps its threads from slow clients and its cores from too many requests at once."""
+"""How the web server keeps its threads from slow clients, spreads requests over its processes, and its cores from too many at once."""
 
 from __future__ import annotations
 
 import io
-import os
+import mmap
 import socket
 import struct
 import threading
+import time
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from gunicorn.util import close_graceful
 from gunicorn.workers.gthread import ThreadWorker
 
 SILENT = 10  # seconds without a byte, after which a client that has not finished its request is dropped
 DEAF = 60  # seconds without taking a byte of the answer
-AT_ONCE = max(2, os.cpu_count() or 2)  # requests of one process that compute at the same time; the others wait their turn
+AT_ONCE = 1  # requests of one process that compute at the same time; the others wait their turn
+LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside those that hold it up
+LINGER = 0.5  # seconds for a client to close its side of a connection that is closed
+PATIENCE = 0.05  # seconds for which a new connection is left to a process that has fewer requests in hand
+PLACES = 64  # processes at most
 Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
+class InHand:
+    """How many requests each process has in hand, in memory that all of them see: made before they part."""
+
+    def __init__(self) -> None:
+        self._counts = memoryview(mmap.mmap(-1, 4 * PLACES)).cast("i")
+        self._changing = threading.Lock()
+        self.place = 0
+        self.processes = 1
+
+    def add(self, number: int) -> None:
+        with self._changing:
+            self._counts[self.place] += number
+
+    def clear(self, place: int) -> None:
+        self._counts[place] = 0
+
+    def another_has_fewer(self) -> bool:
+        return min(self._counts[: self.processes]) < self._counts[self.place]
+
+
+IN_HAND = InHand()
+
+
 class PatientWorker(ThreadWorker):
-    """Gunicorn's worker with threads, whose sockets do not wait for ever."""
+    """Gunicorn's worker with threads, whose sockets do not wait for ever, and which leaves new connections to an idler process."""
+
+    place = 0  # among the processes; given before the fork (scripts/gunicorn_settings.py)
+    _left = _left_last = 0.0  # when the connection that waits was first, and last, left to others
+
+    def init_process(self) -> None:
+        IN_HAND.place, IN_HAND.processes = self.place, min(self.cfg.workers, PLACES)
+        self.log.error_log.addFilter(lambda record: not (record.exc_info and isinstance(record.exc_info[1], BlockingIOError)))
+        super().init_process()
+
+    def accept(self, listener: Any) -> None:
+        now = time.monotonic()
+        if IN_HAND.another_has_fewer():
+            if now - self._left_last > PATIENCE:
+                self._left = now
+            if now - self._left < PATIENCE:
+                self._left_last = now
+                time.sleep(0.002)
+                return
+        super().accept(listener)
 
     def handle(self, conn: Any) -> Any:
         for option, seconds in ((socket.SO_RCVTIMEO, SILENT), (socket.SO_SNDTIMEO, DEAF)):
             conn.sock.setsockopt(socket.SOL_SOCKET, option, struct.pack("ll", seconds, 0))
-        return super().handle(conn)
+        kept = super().handle(conn)
+        if not kept and not conn.is_http2:
+            # Gunicorn waits in its only accepting thread for the client to close as well; here it costs no one else.
+            conn.sock.setblocking(True)
+            close_graceful(conn.sock, timeout=LINGER)
+            conn.close = lambda graceful=False: None
+        return kept
 
 
 class Turns:
-    """A WSGI application of which a few requests run at once. A body is read before its turn comes, so that whoever sends it
-    slowly holds up a thread and nobody else."""
+    """A WSGI application whose requests take turns: those of one process would only share its core. A body is read before its
+    turn comes, so that whoever sends it slowly holds up a thread and nobody else; nobody waits longer than
+    ``LONGEST_WAIT`` for one that computes long or for a database that does not answer."""
 
     def __init__(self, application: Application, largest: int, at_once: int = AT_ONCE) -> None:
         self._application, self._largest = application, largest
@@ -43,6 +98,16 @@ class Turns:
         except ValueError:
             length = 0
         if 0 < length <= self._largest:
-            environ["wsgi.input"] = io.BytesIO(environ["wsgi.input"].read(length))
-        with self._turns:
+            try:
+                environ["wsgi.input"] = io.BytesIO(environ["wsgi.input"].read(length))
+            except BlockingIOError:  # silent for too long
+                start_response("408 Request Timeout", [("Content-Type", "text/plain"), ("Connection", "close")])
+                return [b"The rest of the request did not come.\n"]
+        IN_HAND.add(1)
+        mine = self._turns.acquire(timeout=LONGEST_WAIT)
+        try:
             return self._application(environ, start_response)
+        finally:
+            IN_HAND.add(-1)
+            if mine:
+                self._turns.release()
