@@ -10,7 +10,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.brief.constraints import reachable_tilts
-from sundial.brief.model import Brief, FileSky, FixedMount, MonthlySky, OneAxisMount, SteppedMount, TwoAxisMount, WorldSky
+from sundial.brief.model import (
+    Brief,
+    FileSky,
+    FixedMount,
+    HingeMount,
+    MonthlySky,
+    OneAxisMount,
+    SteppedMount,
+    TurnedMount,
+    TwoAxisMount,
+    WorldSky,
+)
+from sundial.brief.structure import structure_of
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
 from sundial.energy.irradiance import IrradianceComponents, irradiance_components
@@ -19,6 +31,7 @@ from sundial.energy.shaded import Shade, ShadeCache, TraceCache
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
+from sundial.frame.structure import Pole, Structure
 from sundial.shade.array_trace import refuse_inside
 from sundial.shade.budget import refuse_too_much
 from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
@@ -127,7 +140,7 @@ class Scene:
         spot, mount, wiring = self.brief.spot, self.brief.mount, self.brief.wiring
         split = spot.split and Split(spot.split.groups, spot.split.how, spot.split.distance)
         parts = tuple(FramePart(part.name, part.along, part.up, part.off) for part in spot.parts)
-        centre_pivot = isinstance(mount, OneAxisMount | TwoAxisMount)
+        centre_pivot = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount) or isinstance(self.structure, Pole)
         place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
         wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings))
         return ArrayGeometry(self.array, place, self.yard.ground, wired)
@@ -148,6 +161,10 @@ class Scene:
         mount = self.brief.mount
         if isinstance(mount, FixedMount):
             return {abs(mount.tilt)}
+        if isinstance(mount, TurnedMount):
+            return {mount.tilt}
+        if isinstance(mount, HingeMount):
+            return {mount.min_tilt, mount.max_tilt}
         if isinstance(mount, SteppedMount):
             return {max(float(self.reachable[0]), 0.0), float(self.reachable[-1])}
         return {0.0, mount.limit if isinstance(mount, OneAxisMount) and mount.limit < 90 else 60.0}
@@ -192,11 +209,51 @@ class Scene:
     @cached_property
     def azimuth(self) -> float:
         """Facing of the array: the brief's, or toward the equator."""
+        return (self._set_out + self._turn_of_ground) % 360
+
+    @property
+    def _set_out(self) -> float:
+        """The facing that the frame is set out to."""
         chosen = self.brief.array.azimuth
         return self.site.equator_ward if chosen is None else chosen % 360
 
+    @property
+    def _turn_of_ground(self) -> float:
+        """Degrees by which ground that falls sideways turns the glass, at the middle of the tilts that the frame reaches."""
+        structure, mount = self.structure, self.brief.mount
+        if structure is None or not structure.cross_slope:
+            return 0.0
+        if isinstance(mount, FixedMount):
+            return structure.plane(mount.tilt).turn
+        holes = structure.holes
+        return structure.plane(holes[len(holes) // 2].tilt).turn if holes else structure.plane(30.0).turn
+
+    @cached_property
+    def structure(self) -> Structure | None:
+        """What the frame is built from, where the brief says so."""
+        if self.brief.frame is None:
+            return None
+        return structure_of(self.brief.frame, self.brief.array.clearance, self._slope_length)
+
+    @property
+    def _slope_length(self) -> float:
+        return self._array(0.0, 0.0).slope_length
+
     @cached_property
     def array(self) -> Array:
+        return self._array(self.azimuth, self._clearance)
+
+    @property
+    def _clearance(self) -> float:
+        """Height of the lower edge, m; of what turns about a joint: as it stands upright, but not in the ground."""
+        structure = self.structure
+        if structure is None:
+            return self.brief.array.clearance
+        if isinstance(structure, Pole):
+            return max(0.0, structure.height - self._slope_length / 2)
+        return structure.front_height
+
+    def _array(self, azimuth: float, clearance: float) -> Array:
         brief, panel = self.brief.array, self.brief.panel
         return Array(
             Panel(
@@ -204,9 +261,9 @@ class Scene:
             ),
             brief.rows,
             brief.columns,
-            self.azimuth,
+            azimuth,
             brief.orientation == "portrait",
-            brief.clearance,
+            clearance,
         )
 
     @cached_property
@@ -230,4 +287,4 @@ class Scene:
         mount = self.brief.mount
         if not isinstance(mount, SteppedMount):
             return WHOLE_DEGREES
-        return reachable_tilts(mount)
+        return reachable_tilts(mount, self.structure)

@@ -8,13 +8,15 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.constraints import days_there, reachable_tilts
+from sundial.brief.constraints import days_there, reachable_tilts, turned_days
 from sundial.brief.model import (
     Brief,
     FixedMount,
+    HingeMount,
     Motor,
     OneAxisMount,
     SteppedMount,
+    TurnedMount,
     TwoAxisMount,
 )
 from sundial.caching import Cache
@@ -22,7 +24,7 @@ from sundial.days import DAYS
 from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
 from sundial.energy.shaded import Shade, TraceCache
-from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Mount, OneAxis, Stepped, TwoAxis
+from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Hinge, Mount, OneAxis, Stepped, Turned, TwoAxis
 from sundial.money.finance import Terms, grid_price
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
@@ -30,7 +32,7 @@ from sundial.scene import WHOLE_DEGREES, Scene
 from sundial.shade.geometry import ArrayGeometry
 
 Floats = NDArray[np.float64]
-OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount
+OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount | HingeMount | TurnedMount
 MOST_MORE = 40  # panels added in search of a gain
 FULL = 0.2  # of what a panel gives on average: one more that gives less finds the inverter full
 CONSTRAINTS = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
@@ -189,7 +191,7 @@ class Study(Scene):
 
     def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
         facing, drive = self._facing_of(chosen, settings)
-        tracker = isinstance(chosen, OneAxisMount | TwoAxisMount)
+        tracker = isinstance(chosen, OneAxisMount | TwoAxisMount | TurnedMount)
         if not tracker:
             return produce(self.light, self.system, facing, drive, self.shade)
         system = replace(self.system, tables=self.tables(self._on_pole))
@@ -213,7 +215,12 @@ class Study(Scene):
             return self._facing(Fixed(chosen.tilt, self.azimuth), None), None
         if isinstance(chosen, SteppedMount):
             return self._facing(self._stepped(self._plans_for(chosen), settings), None), None
+        if isinstance(chosen, TurnedMount):
+            done = turned_days(chosen.weekdays, chosen.months, self.brief.plan.year)
+            return self._facing(Turned(chosen.tilt, tuple(chosen.facings), self.azimuth, tuple(done.tolist())), None), None
         drive = _drive(chosen)
+        if isinstance(chosen, HingeMount):
+            return self._facing(Hinge(chosen.min_tilt, chosen.max_tilt, self.azimuth), chosen), drive
         if isinstance(chosen, TwoAxisMount):
             two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
             return self._facing(two, chosen), drive
@@ -316,7 +323,7 @@ def _axis_tilts(mount: OneAxisMount) -> Floats:
     return np.unique(np.array(mount.axis_tilts, dtype=float))
 
 
-def _drive(motor: OneAxisMount | TwoAxisMount) -> Drive:
+def _drive(motor: Motor) -> Drive:
     return Drive(motor.standby_watts, motor.moving_watts, motor.speed)
 
 

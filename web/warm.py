@@ -3,7 +3,7 @@
 import gc
 from datetime import date
 
-from sundial.aim import compass
+from sundial.aim.compass import compass
 from sundial.plan.report import plan_report
 from sundial.study import Study
 from sundial.worth.report import worth_report

@@ -8,15 +8,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.brief.model import SteppedMount
-from sundial.days import DAYS
+from sundial.days import DAYS, MONTH_OF_DAY
 from sundial.errors import BriefError
+from sundial.frame.structure import Structure
 
 MOST_TILTS = 361
 Floats = NDArray[np.float64]
 
 
-def reachable_tilts(mount: SteppedMount) -> Floats:
-    """Tilts of a stepped mount, rising and without repeats; refuses none, one, or tilts on the wrong side."""
+def reachable_tilts(mount: SteppedMount, structure: Structure | None = None) -> Floats:
+    """Tilts of a stepped mount, rising and without repeats: as it lists them, else as the ``structure`` of its frame says; refuses
+    none, one, or tilts on the wrong side."""
+    if mount.tilts is None and mount.min is None and mount.max is None and structure is not None and structure.says_tilts:
+        return np.array(structure.tilts)
     if mount.tilts is not None:
         given = np.round(np.array(mount.tilts, dtype=float), 6)
     elif mount.min is not None and mount.max is not None:
@@ -26,7 +30,7 @@ def reachable_tilts(mount: SteppedMount) -> Floats:
             raise BriefError("mount.step", f"gives more than {MOST_TILTS} tilts; take a larger step")
         given = np.round(np.arange(mount.min, mount.max + 1e-9, mount.step), 6)
     else:
-        raise BriefError("mount.tilts", "give the list of tilts, or min and max")
+        raise BriefError("mount.tilts", "give the list of tilts, or min and max, or a frame whose measures say them")
     if not given.size:
         raise BriefError("mount.tilts", "the list is empty: give every tilt that the frame reaches")
     if given.size > MOST_TILTS:
@@ -52,3 +56,12 @@ def days_there(weekdays: list[int] | None, year: int) -> NDArray[np.bool_]:
     whole = [first + timedelta(days=d) for d in range(366)]
     dates = [d for d in whole if d.year == year and (d.month, d.day) != (2, 29)]
     return np.array([d.weekday() in weekdays for d in dates])
+
+
+def turned_days(weekdays: list[int] | None, months: list[int] | None, year: int) -> NDArray[np.bool_]:
+    """Days of the year (365,) on which a hand turns the frame through the day."""
+    for name, chosen in (("weekdays", weekdays), ("months", months)):
+        if chosen is not None and not chosen:
+            raise BriefError(f"mount.{name}", "choose at least one")
+    done = days_there(weekdays, year)
+    return done if months is None else done & np.isin(MONTH_OF_DAY + 1, months)

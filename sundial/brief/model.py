@@ -14,6 +14,7 @@ from sundial.brief.sections.base import BriefSection, Month, Name
 from sundial.brief.sections.frame import (
     ArrayBrief,
     FixedMount,
+    HingeMount,
     InverterBrief,
     LossesBrief,
     Motor,
@@ -22,12 +23,23 @@ from sundial.brief.sections.frame import (
     PanelBrief,
     SteppedMount,
     SystemBrief,
+    TurnedMount,
     TwoAxisMount,
     WiringBrief,
 )
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
 from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
+from sundial.brief.sections.structure import (
+    JackBrief,
+    LegsBrief,
+    PoleBrief,
+    PropBrief,
+    Structure,
+    StructureBrief,
+    WallBrief,
+    WedgeBrief,
+)
 from sundial.brief.sections.use import ROWS, GridUse, OptionBrief, Row, WorthBrief
 from sundial.brief.sections.yard import (
     BuildingBrief,
@@ -55,7 +67,10 @@ __all__ = [
     "FramePartBrief",
     "GridUse",
     "GroundBrief",
+    "HingeMount",
     "InverterBrief",
+    "JackBrief",
+    "LegsBrief",
     "LossesBrief",
     "MadeUpSky",
     "MeasuredBrief",
@@ -68,7 +83,9 @@ __all__ = [
     "OptionBrief",
     "PanelBrief",
     "PlanBrief",
+    "PoleBrief",
     "PostBrief",
+    "PropBrief",
     "ROWS",
     "RailBrief",
     "ReadingBrief",
@@ -78,10 +95,14 @@ __all__ = [
     "SplitBrief",
     "SpotBrief",
     "SteppedMount",
+    "StructureBrief",
     "SystemBrief",
     "ThingOfBrief",
     "TreeBrief",
+    "TurnedMount",
     "TwoAxisMount",
+    "WallBrief",
+    "WedgeBrief",
     "WiringBrief",
     "WorldSky",
     "WorthBrief",
@@ -114,6 +135,10 @@ class Brief(BriefSection):
     panel: PanelBrief
     array: ArrayBrief
     mount: Mount
+    frame: Annotated[
+        Structure | None,
+        Field(description="what it is built from; with it mount.tilts may be left out: the frame says what it reaches"),
+    ] = None
     system: SystemBrief = SystemBrief()
     use: Annotated[GridUse, Field(description="what the energy is worth")] = GridUse(kind="grid")
     plan: PlanBrief = PlanBrief()

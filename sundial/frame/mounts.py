@@ -144,3 +144,36 @@ class TwoAxis:
         turn = (target.azimuth - self.azimuth + 180) % 360 - 180
         azimuth = (self.azimuth + np.clip(turn, -self.azimuth_limit, self.azimuth_limit)) % 360
         return Facing(np.clip(target.zenith, self.min_tilt, self.max_tilt), azimuth)
+
+
+@dataclass(frozen=True)
+class Hinge:
+    """Tilts about a level hinge by motor, glass to ``azimuth``: within its limits it holds the tilt that looks most squarely at the
+    target, and lies at its flattest while that is under the level."""
+
+    min_tilt: float
+    max_tilt: float
+    azimuth: float
+
+    def facing(self, target: Direction) -> Facing:
+        zenith, turn = np.radians(target.zenith), np.radians(target.azimuth - self.azimuth)
+        wanted = np.degrees(np.arctan2(np.sin(zenith) * np.cos(turn), np.cos(zenith)))
+        tilt = np.where(target.zenith < 90, np.clip(wanted, self.min_tilt, self.max_tilt), self.min_tilt)
+        return Facing(tilt, np.full(len(tilt), self.azimuth % 360))
+
+
+@dataclass(frozen=True)
+class Turned:
+    """Held at ``tilt``; on the days ``done`` (365,) a hand turns it to the one of ``facings`` that is nearest to the target; on others, and
+    at night, it looks to ``azimuth``."""
+
+    tilt: float
+    facings: tuple[float, ...]
+    azimuth: float
+    done: tuple[bool, ...]
+
+    def facing(self, target: Direction) -> Facing:
+        off = (target.azimuth[:, None] - np.array(self.facings) + 180) % 360 - 180
+        nearest = np.array(self.facings)[np.abs(off).argmin(axis=1)]
+        turned = np.repeat(np.array(self.done), 24) & (target.zenith < 90)
+        return Facing(np.full(len(nearest), self.tilt), np.where(turned, nearest, self.azimuth) % 360)

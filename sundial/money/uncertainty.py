@@ -17,6 +17,7 @@ PRICE_SPREAD = 0.15  # of the price of a kWh over the life (thumb)
 # the accuracy asked of them (1 point for hand moves, 5 for trackers); files of different makers differ by several
 # points in their share of beam light, which is what trackers live on.
 METHOD_POINTS = {"grown": {"hand": 0.5, "tracker": 2.5}, "file": {"hand": 0.3, "tracker": 1.5}}
+TURNING = ("hinge", "turned")  # with the axes: what follows the sun through the day
 STILL = ("flat", "best-fixed", "yours", "fixed", "more-panels")
 
 
@@ -37,7 +38,7 @@ def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str)
 def _method(weather: WeatherYear, base_energy: float, kind: str) -> float:
     """kWh by which the gain of a way itself is unsure."""
     source = METHOD_POINTS["grown" if weather.synthetic else "file"]
-    points = 0.0 if kind in STILL else source["tracker" if "axis" in kind else "hand"]
+    points = 0.0 if kind in STILL else source["tracker" if "axis" in kind or kind in TURNING else "hand"]
     return base_energy * points / 100
 
 

@@ -1,4 +1,4 @@
-"""The command ``schedule``."""
+"""The commands ``schedule`` and ``stay``."""
 
 from __future__ import annotations
 
@@ -61,4 +61,43 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     return schedule_answer(study(), options.moves, options.goal, options.tilts == "all", options.by)
 
 
-COMMANDS = (Command("schedule", "the exact tilt plan", _answer, _arguments),)
+def _stay_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--from", dest="first", required=True, metavar="DATE", help="first day, such as 2026-07-01")
+    parser.add_argument("--days", type=int, required=True, metavar="N")
+    parser.add_argument("--minutes", type=float, required=True, metavar="M", help="to raise and to lower, together")
+    parser.add_argument("--worth", type=float, metavar="KWH", help="gain for which a visit is worth the work")
+    parser.add_argument("--azimuth", type=float, metavar="A", help="the way it faces there, degrees from north")
+
+
+def _stay_answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
+    from datetime import date
+
+    from sundial.days import day_of_date
+    from sundial.plan.stay import stay
+
+    try:
+        first = day_of_date(date.fromisoformat(options.first))
+    except ValueError:
+        raise BriefError("--from", f"{options.first[:40]!r} is no date such as 2026-07-01") from None
+    if options.worth is not None and not 0 <= options.worth <= 1e6:
+        raise BriefError("--worth", "must be from 0 to 1000000")
+    if options.azimuth is not None and not 0 <= options.azimuth <= 360:
+        raise BriefError("--azimuth", "must be from 0 to 360")
+    about = study()
+    found = stay(about.surface(options.azimuth), about.reachable, first, options.days, options.minutes, options.worth)
+    return {
+        "flat": found.flat,
+        "tilted": found.tilted,
+        "best_tilt": found.best_tilt,
+        "gain": found.gain,
+        "gain_per_minute": found.gain_per_minute,
+        "own_shadow": found.own_shadow,
+        "gain_with_shadow": found.gain_with_shadow,
+        "break_even_days": found.break_even_days,
+    }
+
+
+COMMANDS = (
+    Command("schedule", "the exact tilt plan", _answer, _arguments),
+    Command("stay", "a short stay: flat against tilted", _stay_answer, _stay_arguments),
+)

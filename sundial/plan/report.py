@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from sundial.brief.model import FixedMount, OneAxisMount, SteppedMount, TwoAxisMount, WorldSky
+from sundial.brief.model import FixedMount, HingeMount, OneAxisMount, SteppedMount, TurnedMount, TwoAxisMount, WorldSky
 from sundial.days import MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
 from sundial.money.uncertainty import kwh_range
@@ -153,7 +153,7 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
 def _moved_by_motor(study: Study) -> bool:
     """Whether nothing of the mount is left for a hand to set."""
     mount = study.brief.mount
-    return isinstance(mount, TwoAxisMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None)
+    return isinstance(mount, TwoAxisMount | HingeMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None)
 
 
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
@@ -163,6 +163,11 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
         notes.append(f"This frame has one position ({study.reachable[0]:g}°), so there is nothing to move.")
     if isinstance(mount, FixedMount):
         notes.append("The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do.")
+    if isinstance(mount, TurnedMount):
+        notes.append(
+            f"The frame is turned by hand at {mount.tilt:g}°: this plan is what the same panels would do facing one way, with every "
+            "whole degree to choose from."
+        )
     if _moved_by_motor(study):
         notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
     if study.hand_axis is not None:

@@ -5,16 +5,17 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 
-from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TwoAxisMount
+from sundial.brief.constraints import turned_days
+from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TurnedMount, TwoAxisMount
 from sundial.days import DAYS
 from sundial.errors import BriefError
 from sundial.money.finance import Outcome, outcome
 from sundial.money.uncertainty import Spread, gain_spread
 from sundial.plan.tilt_plan import TiltPlan
-from sundial.study import Study
+from sundial.study import OneOfMounts, Study
 
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
-TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis")
+TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis", "hinge")
 NAMES = {
     "flat": "Flat",
     "best-fixed": "Best fixed angle",
@@ -190,15 +191,15 @@ def _hand(kind: str, plan: TiltPlan) -> WayEnergy:
     return WayEnergy(kind, NAMES[kind], plan.energy, plan.irradiation, plan.moves)
 
 
-def _mounted(
-    study: Study, kind: str, name: str, mount: FixedMount | SteppedMount | OneAxisMount | TwoAxisMount, settings: int | None
-) -> WayEnergy:
+def _mounted(study: Study, kind: str, name: str, mount: OneOfMounts, settings: int | None) -> WayEnergy:
     production = study.production(mount, settings)
     moves = 0
     if isinstance(mount, SteppedMount):
         moves = (settings or study.brief.plan.settings) if (settings or study.brief.plan.settings) > 1 else 0
     elif isinstance(mount, OneAxisMount) and mount.axis_tilts and len(set(mount.axis_tilts)) > 1:
         moves = settings or 2
+    elif isinstance(mount, TurnedMount):
+        moves = len(mount.facings) * int(turned_days(mount.weekdays, mount.months, study.brief.plan.year).sum())
     tilt = mount.tilt if isinstance(mount, FixedMount) else None
     drive_consumption = production.ledger["own_use"]
     return WayEnergy(kind, name, production.year, float(production.irradiation.sum()), moves, drive_consumption, tilt)
@@ -217,6 +218,8 @@ def _priced(study: Study, ways: Ways, made: WayEnergy, option: OptionBrief | Non
     each = plan.minutes_per_move * plan.people
     if option is not None and option.minutes_per_move is not None:
         each = option.minutes_per_move
+    elif option is not None and isinstance(option.mount, TurnedMount):
+        each = option.mount.minutes
     minutes = made.moves * each
     upkeep = option.upkeep if option else 0.0
     labour = minutes / 60 * plan.value_of_hour if worth.count_hours else 0.0

@@ -5,7 +5,7 @@ from datetime import date
 import numpy as np
 import pytest
 
-from sundial.aim import compass, noon_view
+from sundial.aim.compass import compass, noon_view
 from sundial.sun import Site
 from sundial.zones import zone_at
 

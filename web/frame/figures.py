@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from sundial.aim import noon_view
+from sundial.aim.compass import noon_view
 from sundial.days import date_of_day
 from sundial.quantities import FOOT
 from web.builds.drawing import arc, nice_step

@@ -10,7 +10,7 @@ from django.shortcuts import redirect
 from django.utils import timezone
 from django.views import View
 
-from sundial.aim import compass
+from sundial.aim.compass import compass
 from sundial.days import date_of_day, spoken_day
 from sundial.sun import sun_day
 from web.builds.editing import write

@@ -10,7 +10,7 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views import View
 
-from sundial.aim import compass
+from sundial.aim.compass import compass
 from sundial.brief.geojson import read_yard_geojson, write_yard_geojson
 from sundial.days import DECEMBER_SOLSTICE, JUNE_SOLSTICE, MONTH_NAMES
 from sundial.errors import BriefError

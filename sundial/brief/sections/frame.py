@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sundial.brief.sections.base import Azimuth, BriefSection, Share, Tilt, Upright
+from sundial.brief.sections.base import Azimuth, BriefSection, Month, Share, Tilt, Upright
 
 
 class PanelBrief(BriefSection):
@@ -79,7 +79,31 @@ class TwoAxisMount(Motor):
     azimuth_limit: Annotated[float, Field(gt=0, le=180, description="degrees to each side")] = 180.0
 
 
-Mount = Annotated[FixedMount | SteppedMount | OneAxisMount | TwoAxisMount, Field(discriminator="kind")]
+class HingeMount(Motor):
+    """A flap that an actuator tilts about a level hinge; it follows the sun in tilt only."""
+
+    kind: Literal["hinge"]
+    min_tilt: Upright = 0.0
+    max_tilt: Upright = 60.0
+
+
+class TurnedMount(BriefSection):
+    """A frame whose facing a hand changes a few times a day, on days on which somebody does it."""
+
+    kind: Literal["turned"]
+    tilt: Upright
+    facings: Annotated[
+        list[Azimuth],
+        Field(min_length=2, max_length=5, description="from the morning's to the evening's, degrees from true north"),
+    ]
+    weekdays: Annotated[
+        list[Annotated[int, Field(ge=0, le=6)]] | None, Field(description="days of the week on which it is done, 0 Monday")
+    ] = None
+    months: Annotated[list[Month] | None, Field(description="months in which it is done")] = None
+    minutes: Annotated[float, Field(ge=0, le=240, description="for one turn")] = 2.0
+
+
+Mount = Annotated[FixedMount | SteppedMount | OneAxisMount | TwoAxisMount | HingeMount | TurnedMount, Field(discriminator="kind")]
 LossShare = Annotated[list[Share], Field(min_length=12, max_length=12)] | Share
 
 

@@ -1,4 +1,4 @@
-"""Aiming: magnetic declination, what a compass reads, and the sun at solar noon against the glass."""
+"""Magnetic declination, what a compass reads, and the sun at solar noon against the glass."""
 
 from __future__ import annotations
 

@@ -1,0 +1,1 @@
+"""Aiming a frame: by compass, by the clock, by a shadow pin."""

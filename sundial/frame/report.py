@@ -1,0 +1,110 @@
+"""What a screen or the command line shows of a frame: its holes, pieces, edges, weights and what ground does to it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from sundial.errors import BriefError
+from sundial.frame.loads import Loosened, Thrust, loosened, thrusts
+from sundial.frame.pieces import Piece, pieces, readings
+from sundial.frame.structure import Hole, Jack, Structure, Unclosed
+
+if TYPE_CHECKING:
+    from sundial.study import Study
+
+LADDER = 2.0  # m: an upper edge over it is worked on from a ladder
+SPLASH = 0.3  # m: a lower edge under it meets snow, splash and grass
+
+
+@dataclass(frozen=True)
+class Standing:
+    """The frame at one tilt (``tilt`` degrees from level in the side view): edges m, true facing degrees, what an inclinometer
+    reads on each part, and what happens when it is loosened."""
+
+    hole: int
+    tilt: float
+    true_tilt: float
+    true_azimuth: float
+    lower_edge: float
+    upper_edge: float
+    readings: dict[str, float]
+    set_by: dict[str, float]
+    error: float
+    loosened: Loosened | None
+
+
+@dataclass(frozen=True)
+class FrameReport:
+    """``standings`` by tilt; ``unreached`` stretches of angle without a hole; ``twins``: holes of one tilt; ``unclosed``
+    combinations; ``pieces``; ``moving_mass`` kg; ``thrusts`` of a jack by tilt, ``travel_seconds`` end to end; ``notes`` in words."""
+
+    kind: str
+    standings: list[Standing]
+    unreached: list[tuple[float, float]]
+    twins: list[tuple[int, int]]
+    unclosed: list[Unclosed]
+    pieces: list[Piece]
+    moving_mass: float
+    thrusts: list[Thrust]
+    travel_seconds: float | None
+    notes: list[str]
+
+
+def frame_report(study: Study) -> FrameReport:
+    """The frame of a study; BriefError where its brief does not say what it is built from."""
+    structure, array = study.structure, study.array
+    if structure is None:
+        raise BriefError("frame", "is missing: say what the frame is built from")
+    holes = _holes(study, structure)
+    length, facing = array.slope_length, study._set_out
+    mass = array.count * array.panel.mass + structure.mass
+    standings = []
+    for hole in holes:
+        plane, low = hole.plane, structure.lower_edge(hole.tilt, length)
+        high = structure.upper_edge(hole.tilt, length)
+        if low < -1e-9:
+            raise BriefError(
+                "frame.overhang", f"at {hole.tilt:.1f} degrees the lower edge would stand {-low:.2f} m in the ground"
+            )
+        standings.append(
+            Standing(
+                hole.number, hole.tilt, plane.tilt, (facing + plane.turn) % 360, low, high, readings(structure, hole.tilt),
+                hole.set_by, hole.error, loosened(structure, hole.tilt, length, mass),
+            )
+        )  # fmt: skip
+    tilts = [hole.tilt for hole in holes]
+    pushed = thrusts(structure, tilts, length, mass) if isinstance(structure, Jack) else []
+    seconds = structure.travel / structure.speed if isinstance(structure, Jack) and structure.speed else None
+    cut = pieces(structure, tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
+    return FrameReport(
+        study.brief.frame.kind if study.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
+        cut, mass, pushed, seconds, _notes(standings, structure, pushed),
+    )  # fmt: skip
+
+
+def _holes(study: Study, structure: Structure) -> list[Hole]:
+    """The frame's own holes, or the mount's tilts where they are cut to."""
+    if structure.says_tilts:
+        return structure.holes
+    from sundial.brief.model import FixedMount
+
+    mount = study.brief.mount
+    wanted = [mount.tilt] if isinstance(mount, FixedMount) else [float(tilt) for tilt in study.reachable]
+    return [Hole(number, tilt, {}, structure.plane(tilt)) for number, tilt in enumerate(wanted, 1)]
+
+
+def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]) -> list[str]:
+    notes = []
+    low, high = min(one.lower_edge for one in standings), max(one.upper_edge for one in standings)
+    if low < SPLASH:
+        notes.append(f"The lower edge comes down to {low:.2f} m: snow, splash and grass reach it under {SPLASH} m.")
+    if high > LADDER:
+        notes.append(f"The upper edge goes up to {high:.2f} m: over {LADDER:.0f} m is work from a ladder.")
+    if isinstance(structure, Jack) and structure.thrust is not None and pushed:
+        worst = max(pushed, key=lambda one: abs(one.force))
+        if abs(worst.force) > structure.thrust:
+            notes.append(
+                f"At {worst.tilt:.0f} degrees the weight alone asks {abs(worst.force):.0f} N; the actuator is rated for {structure.thrust:.0f} N."
+            )
+    return notes

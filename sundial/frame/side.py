@@ -1,0 +1,90 @@
+"""A frame drawn from the side: its parts as lines, m behind and above the ground under its front support.
+
+The browser draws the same lines while a hand drags them (``web/static/js/side.js``); a test holds both together.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import atan2, cos, degrees, hypot, radians, sin, tan
+
+from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Line:
+    """One part from ``start`` to ``end``, m."""
+
+    name: str
+    start: Point
+    end: Point
+
+
+def _from(start: Point, length: float, angle: float) -> Point:
+    """The point ``length`` m from ``start`` at ``angle`` degrees over the level, toward the rear."""
+    return start[0] + length * cos(radians(angle)), start[1] + length * sin(radians(angle))
+
+
+def glass_line(structure: Structure, tilt: float, length: float) -> Line:
+    """The glass, ``length`` m up the slope, at ``tilt`` degrees from level in the side view."""
+    if isinstance(structure, Pole):
+        joint = _from((0.0, structure.height), structure.offset, tilt + 90)
+        low = _from(joint, -structure.along(length), tilt)
+    else:
+        low = _from((0.0, structure.front_height), -structure.overhang, tilt)
+    return Line("glass", low, _from(low, length, tilt))
+
+
+def side_lines(structure: Structure, tilt: float, length: float, set_by: dict[str, float] | None = None) -> list[Line]:
+    """All parts at ``tilt`` degrees; of a frame with holes, as ``set_by`` one of them."""
+    glass, hinge = glass_line(structure, tilt, length), (0.0, structure.front_height)
+    held = set_by or {}
+    if isinstance(structure, Legs):
+        rear = _from(hinge, structure.spacing, tilt)
+        foot = (rear[0], rear[0] * tan(radians(structure.slope)))
+        return [glass, Line("front leg", (0.0, 0.0), hinge), Line("rear leg", foot, rear), Line("base", (0.0, 0.0), foot)]
+    if isinstance(structure, Pole):
+        top = (0.0, structure.height)
+        return [glass, Line("pole", (0.0, 0.0), top), Line("joint", top, _from(top, structure.offset, tilt + 90))]
+    if isinstance(structure, Prop):
+        return [glass, *(_a_frame if structure.legs else _prop)(structure, tilt, hinge, held)]
+    if isinstance(structure, Jack):
+        base = _from(hinge, hypot(*structure.base), degrees(atan2(structure.base[1], structure.base[0])) + structure.slope)
+        return [glass, Line("post", (0.0, 0.0), hinge), Line("actuator", base, _from(hinge, structure.rail_point, tilt))]
+    if isinstance(structure, Wall):
+        at = glass.end[0]
+        wall = Line("wall", (at, 0.0), (at, max(glass.end[1], structure.lower_height) + 0.3))
+        return [glass, wall, Line("strut", (at, structure.lower_height), glass.start)]
+    if isinstance(structure, Wedge):
+        board = structure.slope_length or hypot(structure.run or 0.0, structure.rise)
+        end = _from(hinge, board, tilt)
+        foot = _from(hinge, board * cos(radians(tilt - structure.slope)), structure.slope)
+        return [glass, Line("base", hinge, foot), Line("upright", foot, end)]
+    return [glass]
+
+
+def _prop(prop: Prop, tilt: float, hinge: Point, held: dict[str, float]) -> list[Line]:
+    end = _from(hinge, max(prop.base_holes), prop.slope)
+    foot = _from(hinge, held.get("base_hole", prop.base_holes[0]), prop.slope)
+    rail = _from(hinge, held.get("rail_point", prop.rail_points[0]), tilt)
+    lines = [Line("base bar", hinge, end), Line("prop", foot, rail)]
+    if prop.front_height > 0:
+        under = (end[0], end[0] * tan(radians(prop.slope)))
+        lines += [Line("front post", (0.0, 0.0), hinge), Line("rear post", under, end)]
+    return lines
+
+
+def _a_frame(prop: Prop, tilt: float, foot: Point, held: dict[str, float]) -> list[Line]:
+    front, back = prop.legs or (1.0, 1.0)
+    rail = held.get("rail_point", prop.rail_points[0])
+    bar = held.get("length", prop.lengths[0])
+    leg = held.get("base_hole", prop.base_holes[0])
+    spread = (rail**2 + leg**2 - bar**2) / (2 * rail * leg)  # cosine of the angle between the legs
+    top = _from(foot, front, tilt)
+    end = _from(foot, (front**2 + back**2 - 2 * front * back * spread) ** 0.5, prop.slope)
+    at_front = _from(top, -rail, tilt)
+    share = leg / back
+    at_back = (top[0] + (end[0] - top[0]) * share, top[1] + (end[1] - top[1]) * share)
+    return [Line("front leg", foot, top), Line("back leg", top, end), Line("spreader", at_front, at_back)]

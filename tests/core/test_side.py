@@ -1,0 +1,97 @@
+"""The side view: parts that meet where they are bolted, and the same lines in the browser as in the core."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from dataclasses import asdict
+from math import dist
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from sundial.errors import BriefError
+from sundial.frame.side import side_lines
+from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from tests.core.test_structure import random_frames
+
+ROOT = Path(__file__).parents[2]
+KINDS = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
+BOTH = """
+import {{ jackSpan, sideLines, tiltOf }} from {module};
+import {{ readFileSync }} from "node:fs";
+const found = JSON.parse(readFileSync(0, "utf8")).map(({{ frame, tilt, length, held }}) => ({{
+  lines: sideLines(frame, tilt, length, held),
+  tilt: tiltOf(frame, held),
+  span: frame.kind === "jack" ? jackSpan(frame) : null,
+}}));
+console.log(JSON.stringify(found));
+"""
+
+
+def settled(frame: Structure) -> list[tuple[float, dict[str, float]]]:
+    try:
+        return [(hole.tilt, hole.set_by) for hole in frame.holes]
+    except BriefError:
+        return []
+
+
+def frames() -> list[tuple[Structure, float, float, dict[str, float]]]:
+    rng = np.random.default_rng(11)
+    found: list[tuple[Structure, float, float, dict[str, float]]] = []
+    for number, frame in enumerate(random_frames(700)):
+        if number % 7 == 0:
+            slope = float(rng.uniform(-5, 5))
+            others: list[Structure] = [
+                Pole(front_height=0.0, height=2.4, ends=(10, 60), offset=float(rng.uniform(0, 0.3)), slope=slope),
+                Pole(front_height=0.0, height=2.4, ends=(10, 60), joint=0.8),
+                Wall(front_height=2.2, lower_height=float(rng.uniform(0.5, 2.5))),
+                Wedge(front_height=0.2, rise=0.6, run=float(rng.uniform(0.8, 2)), slope=slope),
+                Wedge(front_height=0.2, overhang=0.1, rise=0.6, slope_length=2.0),
+            ]
+            frame = others[number // 7 % 5]
+        for tilt, held in settled(frame)[:1] or ([(27.0, {})] if isinstance(frame, Wall) else []):
+            found.append((frame, tilt, float(rng.uniform(1.5, 3.6)), held))
+    return found[:400]
+
+
+def told(frame: Structure) -> dict[str, Any]:
+    return {"kind": KINDS[type(frame)], **asdict(frame)}
+
+
+def test_browser_and_core_draw_the_same_frames(tmp_path):
+    made = frames()
+    assert len(made) >= 300
+    script = tmp_path / "both.mjs"
+    script.write_text(BOTH.format(module=json.dumps(str(ROOT / "web/static/js/side.js"))))
+    asked = [{"frame": told(frame), "tilt": tilt, "length": length, "held": held} for frame, tilt, length, held in made]
+    answer = subprocess.run(["node", str(script)], input=json.dumps(asked), capture_output=True, text=True, check=True)  # noqa: S607
+    for (frame, tilt, length, held), theirs in zip(made, json.loads(answer.stdout), strict=True):
+        ours = side_lines(frame, tilt, length, held)
+        assert [line.name for line in ours] == [line["name"] for line in theirs["lines"]]
+        for line, other in zip(ours, theirs["lines"], strict=True):
+            assert (*line.start, *line.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, line.name)
+        if held and isinstance(frame, Prop | Legs):
+            assert theirs["tilt"] == pytest.approx(tilt, abs=1e-9)
+        if isinstance(frame, Jack):
+            assert theirs["span"] == pytest.approx(frame.span, abs=1e-9)
+
+
+def test_parts_are_as_long_as_they_are_cut_and_meet():
+    for frame, tilt, length, held in frames():
+        lines = {line.name: line for line in side_lines(frame, tilt, length, held)}
+        size = {name: dist(line.start, line.end) for name, line in lines.items()}
+        assert size["glass"] == pytest.approx(length)
+        if isinstance(frame, Prop) and frame.legs:
+            assert (size["front leg"], size["back leg"]) == pytest.approx(frame.legs)
+            assert size["spreader"] == pytest.approx(held["length"])
+        elif isinstance(frame, Prop):
+            assert size["prop"] == pytest.approx(held["length"])
+        elif isinstance(frame, Legs):
+            assert size["rear leg"] == pytest.approx(held["rear_height"])
+        elif isinstance(frame, Jack):
+            assert size["actuator"] == pytest.approx(frame.length(tilt))
+        elif isinstance(frame, Wedge):
+            assert size["upright"] == pytest.approx(frame.rise) or frame.run is not None

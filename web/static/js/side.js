@@ -1,0 +1,101 @@
+// A frame from the side, in metres behind and above the ground under its front support: the same geometry as the core's
+// (sundial/frame/side.py, structure.py), so that a hand can drag it without asking the server. A test holds both together.
+const rad = (degrees) => (degrees * Math.PI) / 180;
+const deg = (radians) => (radians * 180) / Math.PI;
+const from = ([x, z], length, angle) => [x + length * Math.cos(rad(angle)), z + length * Math.sin(rad(angle))];
+
+// Tilt, degrees from level, that a prop (or a spreader between the legs of an A-frame) sets; null where it does not close.
+export function propTilt(frame, { rail_point: p, length: l, base_hole: q }) {
+  const cosine = (p * p + q * q - l * l) / (2 * p * q);
+  if (!(cosine > -1 && cosine < 1)) return null;
+  const angle = Math.acos(cosine);
+  if (!frame.legs) return deg(angle) + frame.slope;
+  const [front, back] = frame.legs;
+  return deg(Math.atan2(back * Math.sin(angle), front - back * Math.cos(angle))) + frame.slope;
+}
+
+export function legsTilt(frame, rear) {
+  const reach = ((rear - frame.front_height) / frame.spacing) * Math.cos(rad(frame.slope));
+  return Math.abs(reach) > 1 ? null : frame.slope + deg(Math.asin(reach));
+}
+
+// What sets a tilt in a frame with holes, and the tilt it sets.
+export function tiltOf(frame, held) {
+  if (frame.kind === "prop") return propTilt(frame, held);
+  if (frame.kind === "legs") return legsTilt(frame, held.rear_height);
+  return null;
+}
+
+export function jackLength(frame, tilt) {
+  const lean = rad(tilt - frame.slope);
+  return Math.hypot(frame.rail_point * Math.cos(lean) - frame.base[0], frame.rail_point * Math.sin(lean) - frame.base[1]);
+}
+
+// The flattest and steepest that the stroke of a jack reaches.
+export function jackSpan(frame) {
+  const far = Math.hypot(...frame.base);
+  const ends = frame.stroke.map((length) => {
+    const cosine = (frame.rail_point ** 2 + far ** 2 - length ** 2) / (2 * frame.rail_point * far);
+    return deg(Math.atan2(frame.base[1], frame.base[0])) + deg(Math.acos(Math.max(-1, Math.min(1, cosine)))) + frame.slope;
+  });
+  return [Math.max(ends[0], 0), Math.min(ends[1], 90)];
+}
+
+export function glassLine(frame, tilt, length) {
+  const low =
+    frame.kind === "pole"
+      ? from(from([0, frame.height], frame.offset, tilt + 90), -(frame.joint ?? length / 2), tilt)
+      : from([0, frame.front_height], -frame.overhang, tilt);
+  return { name: "glass", start: low, end: from(low, length, tilt) };
+}
+
+// All parts at a tilt; of a frame with holes, as one of them is set.
+export function sideLines(frame, tilt, length, held = {}) {
+  const glass = glassLine(frame, tilt, length);
+  const hinge = [0, frame.front_height];
+  const line = (name, start, end) => ({ name, start, end });
+  const fall = Math.tan(rad(frame.slope));
+  if (frame.kind === "legs") {
+    const rear = from(hinge, frame.spacing, tilt);
+    const foot = [rear[0], rear[0] * fall];
+    return [glass, line("front leg", [0, 0], hinge), line("rear leg", foot, rear), line("base", [0, 0], foot)];
+  }
+  if (frame.kind === "pole") {
+    const top = [0, frame.height];
+    return [glass, line("pole", [0, 0], top), line("joint", top, from(top, frame.offset, tilt + 90))];
+  }
+  if (frame.kind === "prop" && frame.legs) {
+    const [front, back] = frame.legs;
+    const { rail_point: p, length: bar, base_hole: q } = held;
+    const top = from(hinge, front, tilt);
+    const spread = (p * p + q * q - bar * bar) / (2 * p * q);
+    const end = from(hinge, Math.sqrt(front * front + back * back - 2 * front * back * spread), frame.slope);
+    const at = [top[0] + ((end[0] - top[0]) * q) / back, top[1] + ((end[1] - top[1]) * q) / back];
+    return [glass, line("front leg", hinge, top), line("back leg", top, end), line("spreader", from(top, -p, tilt), at)];
+  }
+  if (frame.kind === "prop") {
+    const end = from(hinge, Math.max(...frame.base_holes), frame.slope);
+    const found = [
+      glass,
+      line("base bar", hinge, end),
+      line("prop", from(hinge, held.base_hole, frame.slope), from(hinge, held.rail_point, tilt)),
+    ];
+    if (frame.front_height > 0) found.push(line("front post", [0, 0], hinge), line("rear post", [end[0], end[0] * fall], end));
+    return found;
+  }
+  if (frame.kind === "jack") {
+    const base = from(hinge, Math.hypot(...frame.base), deg(Math.atan2(frame.base[1], frame.base[0])) + frame.slope);
+    return [glass, line("post", [0, 0], hinge), line("actuator", base, from(hinge, frame.rail_point, tilt))];
+  }
+  if (frame.kind === "wall") {
+    const at = glass.end[0];
+    const high = Math.max(glass.end[1], frame.lower_height) + 0.3;
+    return [glass, line("wall", [at, 0], [at, high]), line("strut", [at, frame.lower_height], glass.start)];
+  }
+  if (frame.kind === "wedge") {
+    const board = frame.slope_length ?? Math.hypot(frame.run, frame.rise);
+    const foot = from(hinge, board * Math.cos(rad(tilt - frame.slope)), frame.slope);
+    return [glass, line("base", hinge, foot), line("upright", foot, from(hinge, board, tilt))];
+  }
+  return [glass];
+}
