@@ -195,11 +195,23 @@ class Scene:
     def refuse(self) -> None:
         """BriefError where the parts of the scene do not fit together; nothing is traced and no year computed."""
         _ = self.site, self.system, per_month(self.brief.ground.albedo, "ground.albedo")
+        self._refuse_another_tilt()
         if not self.obstructed:
             return
         refuse_too_much(self.yard, self.geometry)  # and a wiring or a split that cannot be
         for tilt in self._ends_of_tilt:
             self.traces.get("clear", tilt, lambda tilt=tilt: self._clear(tilt))  # type: ignore[misc]
+
+    def _refuse_another_tilt(self) -> None:
+        """BriefError where a fixed mount is told to stand as its frame does not."""
+        structure, mount = self.structure, self.brief.mount
+        if structure is None or not isinstance(mount, FixedMount) or not structure.says_tilts:
+            return
+        nearest = min(structure.tilts, key=lambda tilt: abs(tilt - mount.tilt))
+        if abs(nearest - mount.tilt) > 0.5:
+            raise BriefError(
+                "mount.tilt", f"as it is built the frame stands at {nearest:.1f} degrees: give that, or change its measures"
+            )
 
     def _clear(self, tilt: float) -> bool:
         """True, or BriefError where the array stands inside something at this tilt."""

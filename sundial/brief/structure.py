@@ -82,7 +82,7 @@ def _prop(brief: PropBrief, common: dict[str, Any]) -> Structure:
 
 def _pole(brief: PoleBrief, common: dict[str, Any], slope_length: float) -> Structure:
     if brief.max_tilt < brief.min_tilt:
-        raise BriefError("frame.max_tilt", f"must not be under frame.min_tilt ({brief.min_tilt:g})")
+        raise BriefError("frame.max_tilt", f"must not be under the flattest tilt ({brief.min_tilt:g} degrees)")
     if brief.joint is not None and brief.joint > slope_length:
         raise BriefError("frame.joint", f"lies beyond the upper edge: the glass is {slope_length:.2f} m up the slope")
     pole = Pole(

@@ -9,6 +9,7 @@ import numpy as np
 from sundial.brief.model import FixedMount, HingeMount, OneAxisMount, SteppedMount, TurnedMount, TwoAxisMount, WorldSky
 from sundial.days import MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
+from sundial.frame.report import frame_report
 from sundial.money.uncertainty import kwh_range
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
@@ -230,6 +231,8 @@ def refuse_impossible(study: Study) -> None:
     """BriefError where the scene does not fit together, or where caps and floors leave a month without a tilt or cannot be
     met with the settings wanted; neither the year nor a plan is computed."""
     study.refuse()
+    if study.structure is not None:
+        frame_report(study)  # refuses what would stand in the ground
     constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
     allowed = constraints.allowed()
     constraints.weights(study.site.latitude)  # refuses a goal of chosen months without any

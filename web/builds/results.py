@@ -31,7 +31,7 @@ from web.builds.registry import Codec, Result
 
 Value = TypeVar("Value")
 PHYSICS = (
-    "site", "sky", "ground", "panel", "array", "mount", "system",
+    "site", "sky", "ground", "panel", "array", "mount", "frame", "system",
     "horizon", "leaf_months", "yard", "spot", "wiring",
 )  # fmt: skip  # what energy follows from
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
@@ -127,7 +127,7 @@ class Results:
         panel = ("panel.length", "panel.width", "panel.blocks", "panel.half_cut")
         site = ("site.latitude", "site.longitude", "site.timezone")
         clock = json.dumps(self._files, sort_keys=True)  # a file brings its own
-        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", *panel) + clock
+        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", "frame", *panel) + clock
 
     @cached_property
     def weather(self) -> WeatherYear:
@@ -154,7 +154,7 @@ class Results:
 
     def _study(self) -> Study:
         physics = self.digest(*PHYSICS)
-        light = self.digest("site", "sky", "ground", "array", "horizon", "leaf_months", "system.transposition")
+        light = self.digest("site", "sky", "ground", "array", "frame", "horizon", "leaf_months", "system.transposition")
         given = {
             **self._sky,
             "cache": _process.get("study_cache", physics, StudyCache),

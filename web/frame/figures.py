@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import atan2, cos, degrees, radians, sin
+from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ from sundial.quantities import FOOT
 from web.builds.drawing import arc, nice_step
 from web.builds.models import Build
 from web.builds.results import Results
+from web.frame.built_view import BuiltView, built_view
 
 WIDTH, GROUND = 340.0, 232.0
 Segment = tuple[float, float, float, float]
@@ -66,6 +67,7 @@ class SideView:
     lowest: float
     highest: float
     data: dict[str, Any]
+    built: BuiltView | None = None
 
 
 def side_view(build: Build, results: Results, tilt: float) -> SideView:
@@ -74,7 +76,12 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     surface, array = study.plan_surface, study.array
     view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
     pole = build.frame.mount.get("kind") in ("one-axis", "two-axis")
-    slope, scale = _slope(array.slope_length, array.clearance, pole)
+    built = None
+    if study.structure is not None:
+        built = built_view(study.structure, tilt, array.slope_length, build.shown_in, WIDTH, GROUND)
+        slope, scale = _built_slope(built), built.scale
+    else:
+        slope, scale = _slope(array.slope_length, array.clearance, pole)
     profile = _profile(view.elevation, view.azimuth, study.azimuth)
     day, year = surface.energy[build.chosen_day], surface.energy.sum(axis=0)
     column = int(np.abs(surface.tilts - tilt).argmin())
@@ -82,7 +89,9 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     step = nice_step(array.slope_length / unit, 2)
     stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
     low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
-    label = _label(slope, tilt)
+    if built is not None:
+        low, handle = built.glass
+    label = _label(slope, tilt) if built is None else (handle[0] - 15, handle[1] - 6)
     return SideView(
         hinge_x=slope.x,
         hinge_y=slope.y,
@@ -121,8 +130,18 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
             "day": _rounded(day, 2),
             "year": _rounded(year, 1),
             "incidence": _rounded(view.incidence, 1),
+            "built": built.data if built else None,
         },
+        built=built,
     )
+
+
+def _built_slope(built: BuiltView) -> Slope:
+    """The glass as a line that turns about the frame's own pivot, for what is drawn along it."""
+    (low_x, low_y), (high_x, high_y) = built.glass
+    length = hypot(high_x - low_x, high_y - low_y)
+    below = ((built.hinge[0] - low_x) * (high_x - low_x) + (built.hinge[1] - low_y) * (high_y - low_y)) / length**2
+    return Slope(*built.hinge, length, below)
 
 
 def _rounded(values: Sequence[float] | np.ndarray, digits: int) -> list[float]:

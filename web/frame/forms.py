@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, ClassVar
 
 from django import forms
@@ -10,9 +11,9 @@ from django.db.models import Model
 from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
 from sundial.sun import Site
-from web.builds.editing import StationForm
 from web.builds.fields import Asked, ChoiceField, LengthField, NumberField, PercentField, SwitchField, WholeField
 from web.builds.models import Build
+from web.frame.built import BuiltForm
 from web.frame.models import Frame
 
 MOTOR = ("standby_watts", "moving_watts", "speed", "aim")
@@ -21,7 +22,9 @@ PLAIN = (
     "mounting", "inverter_power", "inverter_efficiency",
     "transposition",
 )  # fmt: skip
-TILTS = ("tilts", "min", "max", "step", "axis_tilts")
+TILTS = ("tilts", "min", "max", "step", "axis_tilts", "weekdays", "months")
+DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
+MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
 LOSSES = ("soiling", "wiring", "mismatch", "light_induced", "availability", "ageing")
 
 
@@ -33,10 +36,14 @@ class HolesField(Asked, forms.CharField):
         self.ask("°", why, source)
 
 
-class FrameForm(StationForm):
+class FrameForm(BuiltForm):
     """Panels, array and mount."""
 
     paths: ClassVar[dict[str, str]] = {
+        **BuiltForm.built_paths,
+        "mount.facings": "facings",
+        "mount.weekdays": "turn_days",
+        "mount.months": "turn_months",
         "mount.tilts": "tilts",
         "mount.min": "tilts",
         "mount.max": "tilts",
@@ -120,6 +127,22 @@ class FrameForm(StationForm):
         required=False,
         why="Under a dull sky lying flat catches more.",
     )
+    facings = forms.CharField(label="Facings, morning to evening", max_length=120, required=False, initial="120, 180, 240")
+    turn_days = forms.TypedMultipleChoiceField(
+        label="Days it is really done",
+        choices=list(enumerate(DAYS)),
+        coerce=int,
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    turn_months = forms.TypedMultipleChoiceField(
+        label="in these months",
+        choices=list(enumerate(MONTHS, 1)),
+        coerce=int,
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    turn_minutes = NumberField(0, 240, label="One turn takes", unit="min", required=False)
     gamma = NumberField(
         -1,
         0,
@@ -164,26 +187,55 @@ class FrameForm(StationForm):
         return {
             "tilt": 30.0, "axis_tilt": 0.0, "limit": 55.0, "ground_cover": 0.3, "min_tilt": 0.0, "max_tilt": 80.0,
             "standby_watts": 1.5, "moving_watts": 20.0, "speed": 6.0, "aim": "sun",
-            **held, **losses, **mount,
+            "turn_minutes": mount.get("minutes", 2.0), "turn_days": mount.get("weekdays") or range(7),
+            "turn_months": mount.get("months") or range(1, 13),
+            **self.built_now(frame.structure), **held, **losses, **mount,
+            "facings": ", ".join(f"{way:g}" for way in mount.get("facings", self._ways(build))),
             "tilts": frame.tilts_typed or "15, 20, 25, 30, 35, 40, 45, 50, 55, 60",
             "axis_tilts": ", ".join(f"{t:g}" for t in axis),
             "gamma": round(frame.gamma * 100, 6),
         }  # fmt: skip
 
+    @staticmethod
+    def _ways(build: Build) -> list[float]:
+        """Facings to begin with: half way to the morning, straight, half way to the evening."""
+        straight = Site(build.place.latitude, build.place.longitude).equator_ward
+        turn = 60.0 if straight == 180 else -60.0
+        return [(straight + step) % 360 for step in (-turn, 0.0, turn)]
+
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         kind = data.get("kind")
-        needed = {"fixed": ("tilt",), "one-axis": ("axis_tilt", "limit"), "two-axis": ("min_tilt", "max_tilt")}.get(
-            kind or "", ()
-        )
+        if "built" in self.fields:
+            self.need_measures(data)
+        needed = {
+            "fixed": ("tilt",),
+            "one-axis": ("axis_tilt", "limit"),
+            "two-axis": ("min_tilt", "max_tilt"),
+            "hinge": ("min_tilt", "max_tilt"),
+            "turned": ("tilt",),
+        }.get(kind or "", ())
         for name in needed:
             if data.get(name) is None and name not in self.errors:
                 self.add_error(name, "Give a number.")
-        if kind == "two-axis" and (data.get("min_tilt") or 0) > (data.get("max_tilt") or 90):
+        if kind in ("two-axis", "hinge") and (data.get("min_tilt") or 0) > (data.get("max_tilt") or 90):
             self.add_error("max_tilt", "The steepest tilt must not be under the flattest.")
-        self.reached = self._tilts("tilts", data) if kind == "stepped" else []
+        self.told_by_frame = kind == "stepped" and self.says_tilts(data)
+        self.reached = self._tilts("tilts", data) if kind == "stepped" and not self.told_by_frame else []
+        self.ways = self._facings(data) if kind == "turned" else []
         self.axis_reached = self._tilts("axis_tilts", data) if kind == "one-axis" and data.get("axis_tilts") else []
         return data
+
+    def _facings(self, data: dict[str, Any]) -> list[float]:
+        parts = [part for part in re.split(r"[;,\s]+", data.get("facings") or "") if part]
+        try:
+            ways = [float(part) for part in parts]
+        except ValueError:
+            ways = []
+        if not 2 <= len(ways) <= 5 or not all(0 <= way <= 360 for way in ways):
+            self.add_error("facings", "Give two to five facings in degrees from true north, such as 120, 180, 240.")
+            return []
+        return ways
 
     def _tilts(self, name: str, data: dict[str, Any]) -> list[float]:
         try:
@@ -207,6 +259,8 @@ class FrameForm(StationForm):
             frame.gamma = round(data["gamma"] / 100, 10)
         # An empty loss keeps what was there: an imported brief may hold twelve monthly ones.
         frame.losses = {name: frame.losses[name] if data.get(name) is None else data[name] for name in LOSSES}
+        if "built" in data:
+            frame.structure = self.structure(data, frame.structure)
         if "kind" in data:
             frame.tilts_typed = data["tilts"]
             # Keys of an imported brief that are not asked here stay.
@@ -222,10 +276,18 @@ class FrameForm(StationForm):
         kind = data["kind"]
         if kind == "fixed":
             return {"kind": kind, "tilt": data["tilt"]}
+        if self.told_by_frame:
+            return {"kind": kind}
+        if kind == "turned":
+            days, months = data.get("turn_days") or [], data.get("turn_months") or []
+            return {
+                "kind": kind, "tilt": data["tilt"], "facings": self.ways, "minutes": data.get("turn_minutes") or 0.0,
+                **({"weekdays": days} if len(days) < 7 else {}), **({"months": months} if len(months) < 12 else {}),
+            }  # fmt: skip
         if kind == "stepped":
             return {"kind": kind, "tilts": self.reached, "both_sides": data.get("both_sides", False)}
         motor = {name: data[name] for name in MOTOR if data.get(name) not in (None, "")}
-        if kind == "two-axis":
+        if kind in ("two-axis", "hinge"):
             return {"kind": kind, "min_tilt": data["min_tilt"], "max_tilt": data["max_tilt"], **motor}
         mount = {
             "kind": kind,
@@ -248,4 +310,4 @@ class PanelsStep(FrameForm):
 class AnglesStep(FrameForm):
     """The third step of a new build."""
 
-    only = ("kind", "tilt", "tilts", "axis_tilt", "limit", "min_tilt", "max_tilt", "azimuth")
+    only = ("kind", "tilt", "tilts", "axis_tilt", "limit", "min_tilt", "max_tilt", "facings", "azimuth")

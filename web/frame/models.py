@@ -24,13 +24,16 @@ def usual_losses():
 
 
 class Frame(Part):
-    """Panels as on their label, how they stand, and the mount in the words of a brief (``mount``)."""
+    """Panels as on their label, how they stand, and what moves and holds them in the words of a brief: its ``mount``, and as
+    ``structure`` its ``frame`` (None: its tilts are told, not what it is built from)."""
 
     KINDS = [
         ("fixed", "Fixed"),
         ("stepped", "Stepped by hand"),
         ("one-axis", "One axis, by motor"),
         ("two-axis", "Two axes, by motor"),
+        ("hinge", "Hinged, by motor"),
+        ("turned", "Turned by hand through the day"),
     ]
     MOUNTINGS = [
         ("open-rack", "Open rack, air all round"),
@@ -52,6 +55,7 @@ class Frame(Part):
     azimuth = models.FloatField(null=True, blank=True)
     clearance = models.FloatField(default=0.6)
     mount = models.JSONField(default=stepped_default)
+    structure = models.JSONField(null=True, blank=True)
     tilts_typed = models.TextField(blank=True)
     losses = models.JSONField(default=usual_losses)
     mounting = models.CharField(max_length=10, choices=MOUNTINGS, default="open-rack")
@@ -70,6 +74,7 @@ class Frame(Part):
             "panel": {name: getattr(self, name) for name in PANEL},
             "array": {name: getattr(self, name) for name in ARRAY},
             "mount": self.mount,
+            "frame": self.structure,
             "system": {
                 "losses": self.losses,
                 "mounting": self.mounting,
@@ -84,6 +89,9 @@ class Frame(Part):
             setattr(self, name, value)
         self.mount, self.tilts_typed = brief.mount.model_dump(exclude_none=True), tilts_text(brief)
         self.losses, self.mounting, self.transposition = system.losses.model_dump(), system.mounting, system.transposition
+        self.structure = (
+            brief.frame.model_dump(mode="json", exclude_defaults=True) | {"kind": brief.frame.kind} if brief.frame else None
+        )
         self.inverter_power, self.inverter_efficiency = system.inverter.power, system.inverter.efficiency
 
 
@@ -91,6 +99,8 @@ def tilts_text(brief: Brief) -> str:
     """The reachable tilts as a person would type them."""
     mount = brief.mount
     if not isinstance(mount, SteppedMount):
+        return ""
+    if mount.tilts is None and mount.min is None:  # the frame says them
         return ""
     if mount.tilts is not None:
         return ", ".join(f"{tilt:g}" for tilt in mount.tilts)

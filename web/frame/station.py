@@ -1,11 +1,14 @@
 """The frame plugs in."""
 
 from sundial.energy.report import Made, made_report
+from sundial.frame.report import FrameReport, frame_report
 from web.builds.registry import Result, Station, Step, register
 from web.builds.results import PHYSICS, json_codec
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
 from web.frame.models import Frame
+
+BUILT_FROM = ("site.latitude", "array", "panel", "mount", "frame")  # what the frame's own geometry follows from
 
 register(
     Station(
@@ -17,7 +20,10 @@ register(
         urls="web.frame.urls",
         form=FrameForm,
         parts=(Frame,),
-        results=(Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),),
+        results=(
+            Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),
+            Result("frame", BUILT_FROM, lambda results, *_: frame_report(results.study), json_codec(FrameReport)),
+        ),
         steps=(
             Step(
                 "panels",
@@ -36,12 +42,13 @@ register(
                 "Measured from the level: 0 is flat, 90 upright.",
                 wide=("tilts",),
                 when={
-                    "tilt": "kind=fixed",
+                    "tilt": "kind=fixed,turned",
                     "tilts": "kind=stepped",
                     "axis_tilt": "kind=one-axis",
                     "limit": "kind=one-axis",
-                    "min_tilt": "kind=two-axis",
-                    "max_tilt": "kind=two-axis",
+                    "min_tilt": "kind=two-axis,hinge",
+                    "max_tilt": "kind=two-axis,hinge",
+                    "facings": "kind=turned",
                 },
             ),
         ),

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from sundial.brief.model import FixedMount
+from sundial.frame.report import Standing
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import StationView
@@ -19,11 +21,11 @@ class FrameStation(StationView):
     form_class = FrameForm
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
-        study, array, plan = results.study, results.study.array, results.plan
+        study, array = results.study, results.study.array
         reached = [float(tilt) for tilt in study.plan_tilts]
         kind = build.frame.mount["kind"]
         return {
-            "side": side_view(build, results, plan.chosen.tilt_by_day[build.chosen_day]),
+            "side": side_view(build, results, _standing_at(build, results)),
             "array": array,
             "kind": kind,
             "kilowatts": f"{array.power / 1000:.2f}",
@@ -32,11 +34,48 @@ class FrameStation(StationView):
             "reached": reached,
             "any_degree": study.hand_axis is None and kind == "one-axis",
             "holes": _holes(results, reached) if kind == "stepped" else [],
+            **self._built(build, results),
             "made": results["made"],
             "ledger": [LedgerLine(LINES[name], -value) for name, value in results["made"].ledger.items() if abs(value) >= 0.05],
         }
 
+    @staticmethod
+    def _built(build: Build, results: Results) -> dict[str, Any]:
+        """What the frame's own measures say, where they are told."""
+        study = results.study
+        if study.structure is None:
+            return {"standing": None}
+        report = results["frame"]
+        tilt = _standing_at(build, results)
+        now = min(report.standings, key=lambda one: abs(one.true_tilt - tilt))
+        pushed = min(report.thrusts, key=lambda one: abs(one.tilt - now.tilt), default=None)
+        return {
+            "standing": report,
+            "now": now,
+            "set_by_words": " · ".join(SET_BY[name] for name in _varied(report.standings)),
+            "worst_error": max(one.error for one in report.standings),
+            "pushed": pushed,
+            "worst_push": max(report.thrusts, key=lambda one: abs(one.force), default=None),
+            "turned_by_ground": bool(study.structure.cross_slope),
+        }
 
+
+def _standing_at(build: Build, results: Results) -> float:
+    """The tilt of the chosen day: where it is fixed, or where the plan says."""
+    mount = results.study.brief.mount
+    if isinstance(mount, FixedMount):
+        return mount.tilt
+    return results.plan.chosen.tilt_by_day[build.chosen_day]
+
+
+SET_BY = {
+    "rear_height": "rear leg",
+    "rail_point": "rail",
+    "length": "prop",
+    "base_hole": "base",
+    "pin": "pin",
+    "rise": "raised",
+}
 LINES = {
     "glass": "Slanting light on the glass",
     "rear_gain": "Light on the back",
@@ -65,15 +104,40 @@ class LedgerLine:
 
 @dataclass(frozen=True)
 class Hole:
-    """One position of the frame: what it makes if left there, and whether the plan uses it."""
+    """One position of the frame: its tilt, the ``step`` from the one before, what it makes if left there, whether the plan uses it, and
+    what sets it where the frame's measures are told: ``set_by`` m in words' order, ``error`` degrees for 5 mm off."""
 
     number: int
     tilt: float
+    step: float | None
     energy: float
     planned: bool
+    set_by: tuple[float, ...] = ()
+    error: float | None = None
 
 
 def _holes(results: Results, reached: list[float]) -> list[Hole]:
     used = {stretch.tilt for stretch in results.plan.chosen.stretches}
-    surface = results.study.surface()
-    return [Hole(n, t, float(surface.daily(t).sum()), t in used) for n, t in enumerate(reached, 1)]
+    surface, told = results.study.surface(), _told(results)
+    varied = _varied(told)
+    steps = [None, *(after - before for before, after in zip(reached, reached[1:], strict=False))]
+    found = []
+    for number, (tilt, step) in enumerate(zip(reached, steps, strict=True), 1):
+        standing = next((one for one in told if abs(one.true_tilt - tilt) < 0.006), None)
+        set_by, error = (
+            (tuple(standing.set_by[name] for name in varied), standing.error) if standing and standing.set_by else ((), None)
+        )
+        found.append(Hole(number, tilt, step, float(surface.daily(tilt).sum()), tilt in used, set_by, error))
+    return found
+
+
+def _varied(told: list[Standing]) -> list[str]:
+    """What is chosen for a hole: the measures that differ from one to another."""
+    names = list(told[0].set_by) if told else []
+    return [name for name in names if len({one.set_by[name] for one in told}) > 1 and name != "pin"]
+
+
+def _told(results: Results) -> list[Standing]:
+    """The frame's own holes, where its measures say them."""
+    structure = results.study.structure
+    return results["frame"].standings if structure is not None and structure.settings else []

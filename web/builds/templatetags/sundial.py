@@ -89,6 +89,12 @@ def area(value: float, units: str) -> str:
 
 
 @register.filter
+def weight(newtons: float) -> str:
+    """A force as what hands know: the mass that weighs as much."""
+    return f"{newtons / 9.80665:.0f} kg"
+
+
+@register.filter
 def minutes(value: float) -> str:
     if value < 100:
         return f"{value:.0f} min"

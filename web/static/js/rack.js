@@ -1,4 +1,8 @@
-// The rack from the side: drag the panel (or arrow its grip) to any tilt the frame reaches; the energies follow.
+// The rack from the side: drag the panel (or arrow its grip) to any tilt the frame reaches, or a hole along its bar: parts and
+// energies follow at once, from the same geometry as the core's (side.js).
+import { formatLength, INCH } from "./lengths.js";
+import { sideLines, tiltOf } from "./side.js";
+
 const rad = (degrees) => (degrees * Math.PI) / 180;
 const at = (x, y) => `${x.toFixed(1)} ${y.toFixed(1)}`;
 const degreesText = (tilt) => `${Math.abs(tilt - Math.round(tilt)) > 0.05 ? tilt.toFixed(1) : Math.round(tilt)}°`;
@@ -7,20 +11,70 @@ const kwh = (value) => Math.round(value).toString().replace(/\B(?=(\d{3})+$)/g, 
 function parts(svg) {
   const found = {};
   for (const element of svg.closest(".fig").querySelectorAll("[data-rack]")) found[element.dataset.rack] = element;
-  return { data: JSON.parse(svg.dataset.rackData), found };
+  svg.rack ??= JSON.parse(svg.dataset.rackData);
+  return { data: svg.rack, found };
 }
 
 function nearest(values, wanted) {
   return values.reduce((best, value) => (Math.abs(value - wanted) < Math.abs(best - wanted) ? value : best));
 }
 
+// A value between the surface's tilts, straight from one to the next.
+function between(tilts, values, tilt) {
+  const after = tilts.findIndex((one) => one >= tilt);
+  if (after <= 0) return values[after === 0 ? 0 : values.length - 1];
+  const share = (tilt - tilts[after - 1]) / (tilts[after] - tilts[after - 1]);
+  return values[after - 1] * (1 - share) + values[after] * share;
+}
+
+// The hole of a built frame that sets a tilt: as it is told, or as a hand has just moved it.
+function holeAt(built, tilt) {
+  if (!built.holes.length) return { tilt, by: {} };
+  return built.holes.reduce((best, one) => (Math.abs(one.true - tilt) < Math.abs(best.true - tilt) ? one : best));
+}
+
+const pixels = (built) => (point) => [built.origin[0] + point[0] * built.scale, built.origin[1] - point[1] * built.scale];
+
+// The frame's own parts at one of its holes; gives the glass in pixels.
+function drawBuilt(svg, built, hole) {
+  const px = pixels(built);
+  const lines = sideLines(built.frame, hole.tilt, built.length, hole.by);
+  for (const line of lines) {
+    const [start, end] = [px(line.start), px(line.end)];
+    svg.querySelector(`[data-part="${line.name}"]`)?.setAttribute("d", `M${at(...start)}L${at(...end)}`);
+    const written = svg.querySelector(`[data-written="${line.name}"]`);
+    if (!written) continue;
+    const lying = Math.abs(end[0] - start[0]) > Math.abs(end[1] - start[1]);
+    written.setAttribute("x", ((start[0] + end[0]) / 2 + (lying ? -14 : 8)).toFixed(1));
+    written.setAttribute("y", ((start[1] + end[1]) / 2 + (lying ? 19 : 4)).toFixed(1));
+    const metres = Math.hypot(line.end[0] - line.start[0], line.end[1] - line.start[1]);
+    written.textContent = built.us ? formatLength(metres, true) : `${metres.toFixed(2)} m`;
+  }
+  const bar = lines.find((line) => line.name === "base bar" || line.name === "back leg");
+  if (bar) {
+    const whole = Math.hypot(bar.end[0] - bar.start[0], bar.end[1] - bar.start[1]);
+    for (const circle of svg.querySelectorAll("[data-bar]")) {
+      const share = built.frame.base_holes[circle.dataset.bar] / whole;
+      const [x, y] = px([0, 1].map((i) => bar.start[i] + (bar.end[i] - bar.start[i]) * share));
+      circle.setAttribute("cx", x.toFixed(1));
+      circle.setAttribute("cy", y.toFixed(1));
+      circle.classList.toggle("used", built.frame.base_holes[circle.dataset.bar] === hole.by.base_hole);
+    }
+  }
+  return [px(lines[0].start), px(lines[0].end)];
+}
+
 function draw(svg, tilt) {
   const { data, found } = parts(svg);
   const [x, y] = data.hinge;
-  const point = (along) => {
+  let point = (along) => {
     const reach = (along - data.share) * data.length;
     return [x + reach * Math.cos(rad(tilt)), y - reach * Math.sin(rad(tilt))];
   };
+  if (data.built) {
+    const [low, high] = drawBuilt(svg, data.built, holeAt(data.built, tilt));
+    point = (along) => [low[0] + (high[0] - low[0]) * along, low[1] + (high[1] - low[1]) * along];
+  }
   const top = point(1);
   found.panel.setAttribute("d", `M${at(...point(0))}L${at(...top)}`);
   found.grip.setAttribute("cx", top[0].toFixed(1));
@@ -30,7 +84,10 @@ function draw(svg, tilt) {
     found.leg.setAttribute("d", `M${at(...foot)}V${data.ground}`);
   }
   found.arc.setAttribute("d", `M${at(x + 46, y)} A46 46 0 0 0 ${at(x + 46 * Math.cos(rad(tilt)), y - 46 * Math.sin(rad(tilt)))}`);
-  if (!data.share) {
+  if (data.built) {
+    found.label.setAttribute("x", (top[0] - 15).toFixed(1));
+    found.label.setAttribute("y", (top[1] - 6).toFixed(1));
+  } else if (!data.share) {
     found.label.setAttribute("x", (x + 58 * Math.cos(rad(tilt / 2))).toFixed(1));
     found.label.setAttribute("y", (y - 58 * Math.sin(rad(tilt / 2)) + 4).toFixed(1));
   }
@@ -42,50 +99,139 @@ function draw(svg, tilt) {
     const far = Math.min(170, (end[1] - 12) / Math.max(Math.sin(rad(data.sun)), 0.12), (end[0] - 4) / Math.max(Math.cos(rad(data.sun)), 0.12));
     ray.setAttribute("d", `M${at(end[0] - far * Math.cos(rad(data.sun)), end[1] - far * Math.sin(rad(data.sun)))}L${at(...end)}`);
   });
-  const index = data.tilts.indexOf(nearest(data.tilts, tilt));
+  const [day, year] = [between(data.tilts, data.day, tilt), between(data.tilts, data.year, tilt)];
   found["tilt-text"].textContent = degreesText(tilt);
-  found.day.textContent = data.day[index].toFixed(1);
-  found.year.textContent = kwh(data.year[index]);
-  if (found.incidence) found.incidence.textContent = degreesText(data.incidence[index]);
+  found.day.textContent = day.toFixed(1);
+  found.year.textContent = kwh(year);
+  if (found.incidence) found.incidence.textContent = degreesText(between(data.tilts, data.incidence, tilt));
   found.grip.setAttribute("aria-valuenow", tilt);
-  found.grip.setAttribute("aria-valuetext", `${degreesText(tilt)}: ${data.day[index].toFixed(1)} kWh that day, ${kwh(data.year[index])} kWh if it stayed all year`);
+  found.grip.setAttribute("aria-valuetext", `${degreesText(tilt)}: ${day.toFixed(1)} kWh that day, ${kwh(year)} kWh if it stayed all year`);
+}
+
+function write(name, value) {
+  const field = document.querySelector(`#station-form [name="${name}"]`);
+  if (!field || field.value === value) return;
+  field.value = value;
+  field.dispatchEvent(new Event("change", { bubbles: true }));
 }
 
 // A fixed mount has one tilt: letting go of the panel writes it into its field.
 function settle(tilt) {
-  const kind = document.querySelector('#station-form [name="kind"]');
-  const field = document.querySelector('#station-form [name="tilt"]');
-  if (kind?.value !== "fixed" || !field || Number(field.value) === tilt) return;
-  field.value = tilt;
-  field.dispatchEvent(new Event("change", { bubbles: true }));
+  if (document.querySelector('#station-form [name="kind"]')?.value === "fixed") write("tilt", String(tilt));
 }
 
-document.addEventListener("pointerdown", (event) => {
-  const hit = event.target.closest('[data-rack="grip"], [data-rack="panel"]');
-  if (!hit) return;
-  event.preventDefault();
+function place(svg, event) {
+  return new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+}
+
+function follow(move, done) {
+  const up = () => {
+    document.removeEventListener("pointermove", move);
+    document.removeEventListener("pointerup", up);
+    done();
+  };
+  document.addEventListener("pointermove", move);
+  document.addEventListener("pointerup", up);
+}
+
+function dragPanel(hit) {
   const svg = hit.closest("svg");
   const { data, found } = parts(svg);
   found.grip.focus({ preventScroll: true });
   let last = Number(found.grip.getAttribute("aria-valuenow"));
   const move = (to) => {
-    const place = new DOMPoint(to.clientX, to.clientY).matrixTransform(svg.getScreenCTM().inverse());
-    const angle = (Math.atan2(data.hinge[1] - place.y, place.x - data.hinge[0]) * 180) / Math.PI;
+    const { x, y } = place(svg, to);
+    const angle = (Math.atan2(data.hinge[1] - y, x - data.hinge[0]) * 180) / Math.PI;
     const tilt = nearest(data.stops, angle < -90 ? 90 : angle);
     if (tilt !== last) draw(svg, (last = tilt));
   };
-  const up = () => {
-    document.removeEventListener("pointermove", move);
-    document.removeEventListener("pointerup", up);
-    settle(last);
+  follow(move, () => settle(last));
+}
+
+// A hole of the bar put ``metres`` from the hinge: the holes it belongs to set other tilts, and the frame stands in one of them.
+function moveHole(svg, number, metres) {
+  const { built } = parts(svg).data;
+  const old = built.frame.base_holes[number];
+  const moved = built.holes.filter((hole) => hole.by.base_hole === old);
+  const trial = moved.map((hole) => tiltOf(built.frame, { ...hole.by, base_hole: metres }));
+  if (!moved.length || trial.some((tilt) => tilt === null || tilt < 0 || tilt > 90)) return false;
+  moved.forEach((hole, i) => {
+    hole.by.base_hole = metres;
+    hole.true += trial[i] - hole.tilt; // ground that falls sideways adds what it added before
+    hole.tilt = trial[i];
+  });
+  built.frame.base_holes[number] = metres;
+  parts(svg).data.stops = built.holes.map((hole) => hole.true).sort((a, b) => a - b);
+  draw(svg, moved[0].true);
+  const circle = svg.querySelector(`[data-bar="${number}"]`);
+  circle.setAttribute("aria-valuenow", metres);
+  circle.setAttribute("aria-valuetext", `${formatLength(metres, built.us)} from the hinge: ${degreesText(moved[0].true)}`);
+  return true;
+}
+
+function writeHoles(svg) {
+  const { built } = parts(svg).data;
+  write("base_holes", built.frame.base_holes.map((metres) => (built.us ? `${Math.round((metres / INCH) * 100) / 100} in` : `${metres} m`)).join("; "));
+}
+
+// A drill is set by whole centimetres, or quarter inches.
+const drilled = (metres, us) => (us ? (Math.round((metres / INCH) * 4) / 4) * INCH : Math.round(metres * 100) / 100);
+
+function dragHole(circle) {
+  const svg = circle.closest("svg");
+  const { built } = parts(svg).data;
+  const number = Number(circle.dataset.bar);
+  circle.focus({ preventScroll: true });
+  const before = built.frame.base_holes[number];
+  const start = pixels(built)([0, built.frame.front_height]);
+  const hole = built.holes.find((one) => one.by.base_hole === before);
+  if (hole) draw(svg, hole.true);
+  const back = svg.querySelector('[data-part="back leg"]');
+  const move = (to) => {
+    const { x, y } = place(svg, to);
+    // Along the bar from its hinge; of an A-frame along its back leg, from the top.
+    const [from, toward] = back
+      ? (([a, b, c, d]) => [[a, b], [c - a, d - b]])(back.getAttribute("d").match(/-?[\d.]+/g).map(Number))
+      : [start, [Math.cos(rad(built.frame.slope)), -Math.sin(rad(built.frame.slope))]];
+    const along = ((x - from[0]) * toward[0] + (y - from[1]) * toward[1]) / Math.hypot(...toward) / built.scale;
+    const metres = drilled(along, built.us);
+    if (metres >= 0.05 && metres !== built.frame.base_holes[number] && !built.frame.base_holes.includes(metres)) moveHole(svg, number, metres);
   };
-  document.addEventListener("pointermove", move);
-  document.addEventListener("pointerup", up);
+  follow(move, () => built.frame.base_holes[number] !== before && writeHoles(svg));
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const hole = event.target.closest("[data-bar]");
+  const hit = event.target.closest('[data-rack="grip"], [data-rack="panel"]');
+  if (!hit && !hole) return;
+  event.preventDefault();
+  if (hole) dragHole(hole);
+  else dragPanel(hit);
+});
+
+// A measure written in the drawing leads to the field that asks it.
+document.addEventListener("click", (event) => {
+  const written = event.target.closest("[data-asks]");
+  const field = written && document.querySelector(`#station-form [name="${written.dataset.asks}"]`);
+  if (!field) return;
+  field.focus();
+  field.select?.();
 });
 
 document.addEventListener("keydown", (event) => {
-  const grip = event.target.closest?.('[data-rack="grip"]');
   const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 };
+  const circle = event.target.closest?.("[data-bar]");
+  if (circle && event.key in steps) {
+    event.preventDefault();
+    const svg = circle.closest("svg");
+    const number = Number(circle.dataset.bar);
+    const { built } = parts(svg).data;
+    if (!moveHole(svg, number, drilled(built.frame.base_holes[number] + steps[event.key] * (built.us ? INCH / 4 : 0.01), built.us))) return;
+    clearTimeout(svg.settling);
+    svg.settling = setTimeout(() => writeHoles(svg), 600);
+    return;
+  }
+  const grip = event.target.closest?.('[data-rack="grip"]');
   if (!grip || !(event.key in steps || event.key === "Home" || event.key === "End")) return;
   event.preventDefault();
   const svg = grip.closest("svg");

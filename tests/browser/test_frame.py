@@ -1,0 +1,108 @@
+"""The frame under the hand: what it is built from, dragged, arrowed and typed."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import saved, station
+
+pytestmark = pytest.mark.django_db(transaction=True)
+SVG_LINE = r"M[\d.-]+ [\d.-]+L[\d.-]+ [\d.-]+"
+
+
+def build_from(page: Page, name: str) -> None:
+    station(page, "The frame")
+    page.get_by_role("radio", name=name, exact=True).check(force=True)
+
+
+def middle(page: Page, selector: str) -> tuple[float, float]:
+    box = page.locator(selector).bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def test_a_bar_with_holes_is_dragged_arrowed_and_typed(honey: Page):
+    build_from(honey, "A prop with holes")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
+    expect(honey.get_by_label("Tilts it can reach", exact=True)).to_be_hidden()
+    expect(honey.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m, 1.2 m, 0.9 m")
+
+    # Drag the panel: it goes from hole to hole, and the prop's foot with it. Nothing is asked of the server.
+    asked: list[str] = []
+    honey.on("request", lambda request: asked.append(request.url))
+    prop = honey.locator('[data-part="prop"]')
+    before, year = prop.get_attribute("d"), honey.locator('[data-rack="year"]').inner_text()
+    assert before and re.fullmatch(SVG_LINE, before)
+    honey.locator("#grip").scroll_into_view_if_needed()
+    x, y = middle(honey, "#grip")
+    honey.mouse.move(x, y)
+    honey.mouse.down()
+    honey.mouse.move(x + 60, y + 60, steps=6)
+    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text("31.3°")
+    honey.mouse.up()
+    assert prop.get_attribute("d") != before
+    assert honey.locator('[data-rack="year"]').inner_text() != year
+    expect(honey.locator('[data-bar="0"]')).to_have_class(re.compile("used"))
+    assert asked == []
+
+    # Drag a hole of the bar: its tilt follows at once; letting go writes it into its field, and saves.
+    x, y = middle(honey, '[data-bar="2"]')
+    honey.mouse.move(x, y)
+    honey.mouse.down()
+    honey.mouse.move(x - 12, y, steps=6)
+    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text(re.compile(r"4[678]\.?\d?°"))
+    assert asked == []
+    honey.mouse.up()
+    saved(honey)
+    holes = honey.get_by_label("Holes in the base bar", exact=True)
+    expect(holes).to_have_value(re.compile(r"^1\.5 m; 1\.2 m; 0\.[678]\d? m$"))
+    expect(honey.get_by_role("heading", level=1)).to_contain_text(re.compile(r"3 tilts from 31\.3° to 4[678]"))
+
+    # By keyboard: a hole is a slider.
+    honey.locator('[data-bar="0"]').focus()
+    honey.keyboard.press("ArrowRight")
+    honey.keyboard.press("ArrowRight")
+    expect(holes).to_have_value(re.compile(r"^1\.52 m; "))
+    saved(honey)
+
+    # A measure in the drawing leads to its field; what cannot close is told there and stays typed.
+    honey.locator('[data-written="prop"]').click()
+    expect(honey.get_by_label("Prop", exact=True)).to_be_focused()
+    honey.keyboard.type("4 m")
+    honey.keyboard.press("Tab")
+    expect(honey.locator("#err-prop_lengths")).to_contain_text("longer than rail and base together")
+    expect(honey.get_by_label("Prop", exact=True)).to_have_value("4 m")
+
+
+@pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A jack or actuator"])
+def test_other_kinds_draw_and_follow(honey: Page, name: str):
+    build_from(honey, name)
+    expect(honey.get_by_text("As it stands at")).to_be_visible()
+    saved(honey)
+    lines = honey.locator("[data-part]")
+    before = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
+    glass = honey.locator('[data-rack="panel"]').get_attribute("d")
+    honey.locator("#grip").focus()
+    honey.keyboard.press("End")
+    assert honey.locator('[data-rack="panel"]').get_attribute("d") != glass
+    after = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
+    assert before != after or name == "A joint on a pole"
+    found = Axe().run(honey)
+    assert [one["id"] for one in found.response["violations"] if one["impact"] in ("serious", "critical")] == []
+
+
+def test_a_frame_is_built_on_a_phone(honey: Page):
+    build_from(honey, "A prop with holes")
+    honey.set_viewport_size({"width": 390, "height": 844})
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("3 tilts")
+    assert honey.evaluate("document.documentElement.scrollWidth") <= 390
+    honey.locator('[data-bar="1"]').scroll_into_view_if_needed()
+    x, y = middle(honey, '[data-bar="1"]')
+    honey.mouse.move(x, y)
+    honey.mouse.down()
+    honey.mouse.up()  # a tap stands the prop there
+    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text("40.4°")

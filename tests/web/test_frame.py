@@ -1,0 +1,125 @@
+"""The frame as it is built: its measures asked, kept, refused beside their field, and shown."""
+
+from __future__ import annotations
+
+import pytest
+
+from sundial.frame.structure import Prop
+from tests.web.conftest import build_for
+from tests.web.test_editing import refused
+from web.builds.models import Build
+from web.builds.results import Results
+
+pytestmark = pytest.mark.django_db
+
+PROP = {"built": "prop", "rail_points": "1.1", "prop_lengths": "80 cm", "base_holes": "1.5, 1.2, 0.9"}
+KINDS = {
+    "legs": ({"built": "legs", "spacing": "1.45", "rear_heights": "1.2, 1.5"}, "stepped"),
+    "prop": (PROP, "stepped"),
+    "a-frame": ({**PROP, "built": "a-frame", "front_leg": "2.2", "back_leg": "2", "base_holes": "1.1, 1.3"}, "stepped"),
+    "pole": ({"built": "pole", "pole_height": "2.4", "pole_min": "15", "pole_max": "60"}, "stepped"),
+    "jack": (
+        {"built": "jack", "base_x": "0.9", "base_z": "-0.25", "jack_rail": "1.2", "retracted": "0.72", "extended": "1.3"},
+        "stepped",
+    ),
+    "wall": ({"built": "wall", "lower_height": "0.3", "tilt": "30"}, "fixed"),
+    "wedge": ({"built": "wedge", "rise": "0.5", "board": "2", "tilt": "14.5"}, "fixed"),
+}
+
+
+def reread(build: Build) -> Build:
+    return Build.objects.whole().get(pk=build.pk)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_is_kept_as_typed_and_shown(build, fill, kind):
+    answers, mount = KINDS[kind]
+    page = fill(build, "frame", kind=mount, **answers).content.decode()
+    assert ">saved</span>" in page, page
+    kept = reread(build)
+    assert kept.frame.structure["kind"] == ("prop" if kind == "a-frame" else kind)
+    assert "As it stands at" in page and "Pieces to cut" in page
+    before = Results(kept).brief
+    fill(kept, "frame")  # nothing changed
+    assert Results(reread(build)).brief == before
+
+
+def test_the_holes_of_a_bar_are_its_tilts(build, fill):
+    page = fill(build, "frame", **PROP).content.decode()
+    assert "3 tilts</em> from 31.3° to 45.8°" in page
+    assert "No hole reaches 0° to 31.3°" in page
+    study = Results(reread(build)).study
+    assert isinstance(study.structure, Prop) and study.reachable.tolist() == [31.29, 40.42, 45.82]
+    assert "tilts" not in reread(build).frame.mount
+    # Told again without measures: the list of tilts counts.
+    fill(reread(build), "frame", built="", tilts="20, 30")
+    assert Results(reread(build)).study.reachable.tolist() == [20, 30]
+    assert reread(build).frame.structure is None
+
+
+def test_measures_in_feet_and_as_a_range(build, fill):
+    Build.objects.filter(pk=build.pk).update(units="us")
+    build = reread(build)
+    fill(
+        build, "frame", **{**PROP, "rail_points": "3 ft 6 in", "prop_lengths": "2 ft 8 in", "base_holes": "2 ft to 5 ft by 6 in"}
+    )
+    held = reread(build).frame.structure
+    assert held["rail_points"] == [pytest.approx(1.0668)]
+    assert held["base_holes"] == pytest.approx([0.6096 + 0.1524 * step for step in range(7)])
+
+
+@pytest.mark.parametrize(
+    ("answers", "field", "words"),
+    [
+        ({**PROP, "prop_lengths": "4 m"}, "prop_lengths", "longer than rail and base together"),
+        ({**PROP, "base_holes": "1.5, 1.2, 1.5"}, "base_holes", "there twice"),
+        ({**PROP, "base_holes": "1.5, lots"}, "base_holes", "Number 2, “lots”"),
+        ({**PROP, "base_holes": ""}, "base_holes", "Give a length"),
+        ({**PROP, "base_holes": "0.1 to 9 by 0.01"}, "base_holes", "more than 40 holes"),
+        ({**KINDS["pole"][0], "pole_height": "0.9"}, "pole_height", "in the ground"),
+        ({**KINDS["pole"][0], "pole_max": "10"}, "pole_max", "must not be under"),
+        ({**KINDS["jack"][0], "extended": "0.6"}, "extended", "longer than retracted"),
+        ({**KINDS["jack"][0], "retracted": "4", "extended": "5"}, "extended", "reaches no tilt"),
+        ({**KINDS["wedge"][0], "kind": "fixed", "tilt": "40"}, "tilt", "stands at 14.5 degrees"),
+        ({**KINDS["wedge"][0], "kind": "fixed", "rise": "3"}, "rise", "more than the board"),
+        ({"kind": "turned", "facings": "east"}, "facings", "two to five facings"),
+        ({"kind": "hinge", "min_tilt": "50", "max_tilt": "20"}, "max_tilt", "must not be under"),
+    ],
+)
+def test_what_cannot_be_built_is_told_beside_its_field(build, fill, answers, field, words):
+    before = reread(build).frame.structure
+    assert words in refused(fill(build, "frame", **answers), field)
+    assert reread(build).frame.structure == before
+
+
+def test_a_hinge_and_a_frame_turned_by_hand(build, fill, site):
+    page = fill(build, "frame", kind="hinge", min_tilt="5", max_tilt="55", standby_watts="1").content.decode()
+    assert "nothing to do, the motor moves it" in page and "tilted by motor about its hinge" in page
+    days, months = ["5", "6"], ["6", "7", "8"]
+    answers = {"kind": "turned", "tilt": "35", "facings": "115; 180; 245", "turn_days": days, "turn_months": months}
+    page = fill(reread(build), "frame", **answers, turn_minutes="3").content.decode()
+    assert "turned by hand at" in page
+    mount = reread(build).frame.mount
+    assert mount["facings"] == [115, 180, 245] and mount["weekdays"] == [5, 6] and mount["months"] == [6, 7, 8]
+    for station in ("place", "shade", "frame", "tilt", "worth"):
+        assert site.get(f"/builds/{build.pk}/{station}/").status_code == 200
+    fill(reread(build), "frame")
+    assert reread(build).frame.mount == mount
+
+
+def test_an_imported_frame_comes_out_as_it_went_in(person):
+    frame = {
+        "kind": "prop", "rail_points": [1.1], "lengths": [0.8], "base_holes": [1.5, 0.9], "front_height": 0.3, "overhang": 0.1,
+        "slope": 3.0, "cross_slope": 2.0,
+    }  # fmt: skip
+    build = build_for(person, mount={"kind": "stepped"}, frame=frame)
+    told = Results(reread(build)).brief.frame
+    assert told is not None and {key: value for key, value in told.model_dump().items() if key in frame} == frame
+
+
+def test_keys_of_an_imported_frame_that_no_field_asks_stay(person, fill):
+    frame = {"kind": "prop", "rail_points": [1.1], "lengths": [0.8], "base_holes": [1.5, 0.9], "overhang": 0.15}
+    build = build_for(person, mount={"kind": "stepped"}, frame=frame)
+    fill(build, "frame", base_holes="1.4, 1.0")
+    kept = reread(build).frame.structure
+    assert kept["overhang"] == 0.15 and kept["base_holes"] == [1.4, 1.0]

@@ -1,0 +1,142 @@
+"""The frame's own parts in the side view, to scale, and what the browser needs to drag them."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass, field
+from math import dist, radians, tan
+from typing import Any
+
+from sundial.frame.side import Line, side_lines
+from sundial.frame.structure import Hole, Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from sundial.quantities import Units, format_length
+
+KINDS: dict[type[Structure], str] = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
+THIN = ("prop", "spreader", "actuator", "strut", "joint", "upright")
+# The parts whose length is written beside them, and the field that asks it.
+WRITTEN = {
+    "rear leg": "rear_heights", "prop": "prop_lengths", "spreader": "prop_lengths", "actuator": "extended",
+    "strut": "lower_height", "upright": "rise", "pole": "pole_height",
+}  # fmt: skip
+MOST_DRAWN = 24  # holes looked at for the size of the drawing
+
+
+@dataclass(frozen=True)
+class PartDrawn:
+    """One part as a path; ``label`` at ``x``, ``y`` px where its length is written, and the ``field`` that asks it."""
+
+    name: str
+    d: str
+    thin: bool
+    label: str = ""
+    x: float = 0.0
+    y: float = 0.0
+    field: str = ""
+
+
+@dataclass(frozen=True)
+class BarHole:
+    """A hole in the base bar (or the back leg): its place in px, and its number in the field."""
+
+    number: int
+    x: float
+    y: float
+    at: float
+    used: bool
+
+
+@dataclass(frozen=True)
+class BuiltView:
+    """``glass`` px from the lower to the upper edge; ``parts``; ``bar`` holes; ``ground`` as a path; ``scale`` px per metre;
+    ``data`` for the browser."""
+
+    glass: tuple[tuple[float, float], tuple[float, float]]
+    hinge: tuple[float, float]
+    parts: list[PartDrawn]
+    bar: list[BarHole]
+    ground: str
+    scale: float
+    data: dict[str, Any] = field(repr=False)
+
+
+def hole_of(structure: Structure, true_tilt: float) -> Hole:
+    """The hole that sets a true tilt, or a plain setting of it."""
+    holes = structure.holes
+    if holes:
+        return min(holes, key=lambda hole: abs(hole.plane.tilt - true_tilt))
+    return Hole(0, true_tilt, {}, structure.plane(true_tilt))
+
+
+def built_view(structure: Structure, true_tilt: float, length: float, units: Units, width: float, ground: float) -> BuiltView:
+    """The frame at a tilt, ``width`` px broad over ``ground`` px, as large as all its holes leave room for."""
+    hole = hole_of(structure, true_tilt)
+    step = max(1, len(structure.holes) // MOST_DRAWN)
+    looked_at = [hole, *structure.holes[::step], *structure.holes[-1:]]
+    boxes = [line for one in looked_at for line in side_lines(structure, one.tilt, length, one.set_by)]
+    xs, zs = zip(*[point for line in boxes for point in (line.start, line.end)], strict=True)
+    low, high, top = min(xs), max(xs), max(zs)
+    scale = min((width - 64) / (high - low), (ground - 26) / max(top, 0.1))
+    origin = (width / 2 - (low + high) / 2 * scale, ground)
+
+    def px(point: tuple[float, float]) -> tuple[float, float]:
+        return round(origin[0] + point[0] * scale, 1), round(origin[1] - point[1] * scale, 1)
+
+    lines = {line.name: line for line in side_lines(structure, hole.tilt, length, hole.set_by)}
+    glass = lines.pop("glass")
+    fall = structure.slope if not isinstance(structure, Pole | Wall) else 0.0
+    bar = _bar(structure, lines, hole, px)
+    pivot = (0.0, structure.height) if isinstance(structure, Pole) else (0.0, structure.front_height)
+    return BuiltView(
+        glass=(px(glass.start), px(glass.end)),
+        hinge=px(pivot),
+        parts=[_part(line, units, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
+        bar=bar,
+        ground=_ground(fall, origin, width),
+        scale=scale,
+        data={
+            "frame": {"kind": KINDS[type(structure)], **asdict(structure)},
+            "length": length,
+            "scale": scale,
+            "origin": list(origin),
+            "us": units == "us",
+            "holes": [
+                {"tilt": one.tilt, "true": round(one.plane.tilt, 2), "by": one.set_by} for one in structure.holes if one.set_by
+            ],
+        },
+    )
+
+
+def _ground(fall: float, origin: tuple[float, float], width: float) -> str:
+    left, right = (round(origin[1] - (x - origin[0]) * tan(radians(fall)), 1) for x in (8, width - 8))
+    return f"M8 {left}L{width - 8:g} {right}"
+
+
+def _part(line: Line, units: Units, px: Any) -> PartDrawn:
+    start, end = px(line.start), px(line.end)
+    d = f"M{start[0]} {start[1]}L{end[0]} {end[1]}"
+    if line.name not in WRITTEN:
+        return PartDrawn(line.name, d, line.name in THIN)
+    lying = abs(end[0] - start[0]) > abs(end[1] - start[1])
+    x, y = (start[0] + end[0]) / 2 + (-14 if lying else 8), (start[1] + end[1]) / 2 + (19 if lying else 4)
+    return PartDrawn(
+        line.name, d, line.name in THIN, _written(dist(line.start, line.end), units), round(x, 1), round(y, 1), WRITTEN[line.name]
+    )
+
+
+def _written(metres: float, units: Units) -> str:
+    return format_length(metres, "us") if units == "us" else f"{metres:.2f} m"
+
+
+def _bar(structure: Structure, lines: dict[str, Line], hole: Hole, px: Any) -> list[BarHole]:
+    """The holes of the base bar, or of an A-frame's back leg."""
+    if not isinstance(structure, Prop):
+        return []
+    start, end = (
+        (lines["back leg"].start, lines["back leg"].end) if structure.legs else (lines["base bar"].start, lines["base bar"].end)
+    )
+    whole = dist(start, end)
+    found = []
+    for number, at in enumerate(structure.base_holes):
+        share = at / whole
+        x, y = px((start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share))
+        found.append(BarHole(number, x, y, at, at == hole.set_by.get("base_hole")))
+    return found
