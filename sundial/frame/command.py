@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
+from sundial.errors import BriefError
 
 if TYPE_CHECKING:
     from sundial.study import Study
@@ -68,8 +69,35 @@ def frame_answer(study: Study) -> Answer:
     return answer
 
 
+def drill_answer(study: Study, pitch: float, loss: float) -> Answer:
+    """Where to drill the base bar, against the holes as they are."""
+    from sundial.frame.report import drilling_report
+
+    found = drilling_report(study, pitch, loss)
+    return {
+        "holes": [{"base_hole": one.base_hole, "tilt": one.tilt} for one in found.holes],
+        "lost": found.lost,
+        "lost_share": found.share,
+        "own_lost": found.own_lost,
+        "own_lost_share": found.own_share,
+    }
+
+
+def _arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--drill", type=float, metavar="PITCH", help="where to drill the base bar, with places so many m apart")
+    parser.add_argument("--loss", type=float, default=0.01, metavar="SHARE", help="that the holes may cost the plan (0.01)")
+
+
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return frame_answer(study())
+    about = study()
+    answer = frame_answer(about)
+    if options.drill is None:
+        return answer
+    try:
+        return {**answer, "drill": drill_answer(about, options.drill, options.loss)}
+    except BriefError as error:
+        option = {"pitch": "--drill", "loss": "--loss"}.get(error.path)
+        raise BriefError(option or error.path, error.message) from None
 
 
-COMMANDS = (Command("frame", "holes, pieces, edges and weights of the frame", _answer),)
+COMMANDS = (Command("frame", "holes, pieces, edges and weights of the frame", _answer, _arguments),)

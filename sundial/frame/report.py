@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from sundial.brief.model import PropBrief
 from sundial.errors import BriefError
 from sundial.frame.loads import Loosened, Thrust, loosened, thrusts
 from sundial.frame.pieces import Piece, pieces, readings
-from sundial.frame.structure import Hole, Jack, Structure, Unclosed
+from sundial.frame.structure import Hole, Jack, Prop, Structure, Unclosed
+from sundial.plan.drilling import Drilling, where_to_drill
 
 if TYPE_CHECKING:
     from sundial.study import Study
@@ -108,3 +110,15 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
                 f"At {worst.tilt:.0f} degrees the weight alone asks {abs(worst.force):.0f} N; the actuator is rated for {structure.thrust:.0f} N."
             )
     return notes
+
+
+def drilling_report(study: Study, pitch: float, loss: float) -> Drilling:
+    """Where to drill the bar of a study's frame for its plan: places ``pitch`` m apart, at most the share ``loss`` given away.
+    BriefError for a frame without a bar."""
+    structure, frame = study.structure, study.brief.frame
+    if not isinstance(structure, Prop) or not isinstance(frame, PropBrief):
+        raise BriefError("frame.kind", "only a prop with holes, or a folding A-frame, has a bar to drill")
+    longest = frame.base_length or frame.back_leg or max(structure.base_holes)
+    return where_to_drill(
+        study.surface(), study.constraints(), study.site.latitude, study.brief.plan.settings, structure, pitch, loss, longest
+    )

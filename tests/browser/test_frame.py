@@ -78,6 +78,21 @@ def test_a_bar_with_holes_is_dragged_arrowed_and_typed(honey: Page):
     expect(honey.get_by_label("Prop", exact=True)).to_have_value("4 m")
 
 
+def test_the_holes_that_pay_are_taken_over(honey: Page):
+    build_from(honey, "A prop with holes")
+    honey.get_by_label("Holes in the base bar", exact=True).fill("1.8, 0.9")
+    honey.keyboard.press("Tab")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("2 tilts")
+    honey.get_by_text("Drill where it pays").first.click()
+    honey.get_by_label("A place every", exact=True).fill("10 cm")
+    honey.get_by_role("button", name="Drill where it pays").click()
+    expect(honey.locator("#drill")).to_contain_text(re.compile(r"The plan loses [\d.]+ kWh a year against any whole degree"))
+    honey.get_by_role("button", name="Take these holes").click()
+    saved(honey)
+    expect(honey.get_by_label("Holes in the base bar", exact=True)).to_have_value(re.compile(r"^[\d.]+ m; [\d.]+ m$"))
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("2 tilts")
+
+
 @pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A jack or actuator"])
 def test_other_kinds_draw_and_follow(honey: Page, name: str):
     build_from(honey, name)

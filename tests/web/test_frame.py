@@ -47,7 +47,7 @@ def test_every_kind_is_kept_as_typed_and_shown(build, fill, kind):
 def test_the_holes_of_a_bar_are_its_tilts(build, fill):
     page = fill(build, "frame", **PROP).content.decode()
     assert "3 tilts</em> from 31.3° to 45.8°" in page
-    assert "No hole reaches 0° to 31.3°" in page
+    assert "No hole reaches under 31.3° or over 45.8°; the widest step is from 31.3° to 40.4°." in page
     study = Results(reread(build)).study
     assert isinstance(study.structure, Prop) and study.reachable.tolist() == [31.29, 40.42, 45.82]
     assert "tilts" not in reread(build).frame.mount
@@ -123,3 +123,16 @@ def test_keys_of_an_imported_frame_that_no_field_asks_stay(person, fill):
     fill(build, "frame", base_holes="1.4, 1.0")
     kept = reread(build).frame.structure
     assert kept["overhang"] == 0.15 and kept["base_holes"] == [1.4, 1.0]
+
+
+def test_where_to_drill(build, site, fill, stranger):
+    fill(build, "frame", **PROP)
+    address = f"/builds/{build.pk}/frame/drill"
+    page = site.get(address, {"drill-pitch": "5 cm", "drill-loss": "2"}).content.decode()
+    assert "2 holes: <b>" in page and "your holes as they are" in page and 'data-take-holes="' in page
+    assert "are too many" in site.get(address, {"drill-pitch": "6 mm", "drill-loss": "2"}).content.decode()
+    assert "is not a length" in site.get(address, {"drill-pitch": "fine", "drill-loss": "2"}).content.decode()
+    theirs = build_for(stranger)
+    assert site.get(f"/builds/{theirs.pk}/frame/drill", {"drill-pitch": "5 cm", "drill-loss": "2"}).status_code == 404
+    fill(reread(build), "frame", **KINDS["pole"][0])
+    assert "has a bar to drill" in site.get(address, {"drill-pitch": "5 cm", "drill-loss": "2"}).content.decode()

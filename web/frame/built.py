@@ -9,7 +9,7 @@ from django import forms
 
 from sundial.quantities import Units, format_length, parse_length
 from web.builds.editing import StationForm
-from web.builds.fields import Asked, LengthField, NumberField
+from web.builds.fields import Asked, LengthField, NumberField, PercentField
 from web.builds.models import Build
 
 KINDS = [
@@ -144,13 +144,18 @@ class BuiltForm(StationForm):
     rise = LengthField(0.005, 20, label="Raised by", required=False)
     board = LengthField(0.05, 20, label="Board, along its slope", required=False)
     slope = NumberField(
-        -45, 45, label="Ground falls forward", unit="°", required=False, why="Toward where the glass looks; below zero it rises."
+        -45, 45, label="Falls forward", unit="°", required=False, why="Toward where the glass looks; below zero it rises."
     )
     cross_slope = NumberField(
-        -45, 45, label="and to the right", unit="°", required=False, why="As you look at the glass. It turns the glass that way."
+        -45,
+        45,
+        label="Falls to the right",
+        unit="°",
+        required=False,
+        why="As you look at the glass. It turns the glass that way.",
     )
-    rail_mass = NumberField(0, 2000, label="Rails and purlins that move", unit="kg", required=False)
-    trestles = NumberField(1, 60, label="Trestles side by side", required=False)
+    rail_mass = NumberField(0, 2000, label="Rails that move", unit="kg", required=False)
+    trestles = NumberField(1, 60, label="Trestles", required=False)
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
         super().__init__(build, *args, **kwargs)
@@ -205,3 +210,15 @@ class BuiltForm(StationForm):
         """Whether the frame's measures say the tilts it reaches."""
         kind = data.get("built") or ""
         return kind in SAYS_TILTS or (kind == "legs" and bool(data.get("rear_heights")))
+
+
+class DrillForm(StationForm):
+    """How finely a bar may be drilled, and what the plan may lose by it."""
+
+    paths: ClassVar[dict[str, str]] = {"pitch": "pitch", "loss": "loss", "": "pitch"}
+    prefix = "drill"
+    pitch = LengthField(0.005, 1, small=True, label="A place every", why="How far apart two holes may be set.")
+    loss = PercentField(0, 20, label="The plan may lose", why="Of what it would make at any whole degree.")
+
+    def current(self, build: Build) -> dict[str, Any]:
+        return {"pitch": 0.05, "loss": 0.01}

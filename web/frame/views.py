@@ -5,11 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views import View
+
 from sundial.brief.model import FixedMount
-from sundial.frame.report import Standing
+from sundial.errors import BriefError
+from sundial.frame.report import FrameReport, Standing, drilling_report
+from sundial.frame.structure import Prop
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.shell import StationView
+from web.builds.shell import SignedIn, StationView, own_build
+from web.frame.built import DrillForm
 from web.frame.figures import side_view
 from web.frame.forms import FrameForm
 
@@ -52,6 +59,8 @@ class FrameStation(StationView):
         return {
             "standing": report,
             "now": now,
+            "drill_form": DrillForm(build) if isinstance(study.structure, Prop) else None,
+            "gaps": _gaps(report),
             "set_by_words": " · ".join(SET_BY[name] for name in _varied(report.standings)),
             "worst_error": max(one.error for one in report.standings),
             "pushed": pushed,
@@ -60,12 +69,47 @@ class FrameStation(StationView):
         }
 
 
+@dataclass(frozen=True)
+class Gaps:
+    """What no hole reaches: under the ``flattest``, over the ``steepest``; the ``widest`` step between two."""
+
+    flattest: float
+    steepest: float
+    widest: tuple[float, float] | None
+
+
+def _gaps(report: FrameReport) -> Gaps | None:
+    if not report.unreached:
+        return None
+    inner = [gap for gap in report.unreached if gap[0] > 0 and gap[1] < 90]
+    tilts = [one.true_tilt for one in report.standings]
+    return Gaps(min(tilts), max(tilts), max(inner, key=lambda gap: gap[1] - gap[0], default=None))
+
+
 def _standing_at(build: Build, results: Results) -> float:
     """The tilt of the chosen day: where it is fixed, or where the plan says."""
     mount = results.study.brief.mount
     if isinstance(mount, FixedMount):
         return mount.tilt
     return results.plan.chosen.tilt_by_day[build.chosen_day]
+
+
+class Drill(SignedIn, View):
+    """Where to drill the bar for the plan, beside what the holes lose as they are."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        form = DrillForm(build, request.GET)
+        found, results = None, Results(build)
+        if form.is_valid():
+            try:
+                found = drilling_report(results.study, form.cleaned_data["pitch"], form.cleaned_data["loss"])
+            except BriefError as error:
+                form.refuse(error)
+        asked = {"build": build, "form": form, "found": found, "plan": None}
+        if found is not None:
+            asked["text"] = "; ".join(f"{one.base_hole:g} m" for one in sorted(found.holes, key=lambda one: one.base_hole))
+        return render(request, "frame/_drill.html", asked)
 
 
 SET_BY = {

@@ -209,6 +209,11 @@ document.addEventListener("pointerdown", (event) => {
   else dragPanel(hit);
 });
 
+document.addEventListener("click", (event) => {
+  const taken = event.target.closest("[data-take-holes]");
+  if (taken) write("base_holes", taken.dataset.takeHoles);
+});
+
 // A measure written in the drawing leads to the field that asks it.
 document.addEventListener("click", (event) => {
   const written = event.target.closest("[data-asks]");
