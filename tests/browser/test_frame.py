@@ -121,3 +121,32 @@ def test_a_frame_is_built_on_a_phone(honey: Page):
     honey.mouse.down()
     honey.mouse.up()  # a tap stands the prop there
     expect(honey.locator('[data-rack="tilt-text"]')).to_have_text("40.4°")
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_the_rack_is_aimed_and_proved_with_a_pin(honey: Page, width: int):
+    station(honey, "The frame")
+    honey.set_viewport_size({"width": width, "height": 844})
+    honey.get_by_role("link", name="Aim it: a sheet for the phone").click()
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("Turn it until the compass reads")
+    expect(honey.locator("#countdown")).to_contain_text(re.compile(r"min|now"))
+    assert honey.evaluate("document.documentElement.scrollWidth") <= width
+    found = Axe().run(honey)
+    assert [one["id"] for one in found.response["violations"] if one["impact"] in ("serious", "critical")] == []
+    # Two readings by keyboard alone, of a rack at 52 degrees that looks to 174.
+    honey.get_by_label("It is set to", exact=True).fill("52")
+    for row, (time, x, y) in enumerate((("2026-04-12T12:00", "-133", "-59"), ("2026-04-12T16:00", "107", "-77")), 1):
+        honey.get_by_label(f"Date and time of reading {row}", exact=True).fill(time)
+        honey.get_by_label(f"Reading {row}, to the right", exact=True).fill(x)
+        honey.get_by_label(f"Reading {row}, up the slope", exact=True).fill(y)
+    honey.keyboard.press("Enter")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text(
+        re.compile(r"You point (6|5\.9|6\.1)° east of south; that costs \d+ kWh a year\.")
+    )
+    with honey.expect_download() as sheet:
+        honey.get_by_role("link", name="letter").last.click()
+    assert sheet.value.suggested_filename.endswith("shadow-pin.svg")
+    honey.get_by_label("Reading 2, to the right", exact=True).fill("far")
+    honey.get_by_role("button", name="What does it say?").click()
+    expect(honey.locator("#err-x2")).to_contain_text("is not a length")
+    expect(honey.get_by_label("Reading 2, to the right", exact=True)).to_have_value("far")

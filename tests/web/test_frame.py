@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
-import pytest
+import re
+from datetime import datetime
+from io import BytesIO
 
+import numpy as np
+import pytest
+from pypdf import PdfReader
+
+from sundial.aim.pin import sun_vectors, tips
 from sundial.frame.structure import Prop
+from sundial.sun import Site
 from tests.web.conftest import build_for
 from tests.web.test_editing import refused
 from web.builds.models import Build
@@ -136,3 +144,81 @@ def test_where_to_drill(build, site, fill, stranger):
     assert site.get(f"/builds/{theirs.pk}/frame/drill", {"drill-pitch": "5 cm", "drill-loss": "2"}).status_code == 404
     fill(reread(build), "frame", **KINDS["pole"][0])
     assert "has a bar to drill" in site.get(address, {"drill-pitch": "5 cm", "drill-loss": "2"}).content.decode()
+
+
+SORREL = Site(latitude=42.9, longitude=-6.1, elevation=870.0, timezone="Europe/Madrid")
+TIMES = [datetime(2026, 4, 12, 12, 0), datetime(2026, 4, 12, 16, 0)]
+
+
+def pin_answers(tilt: float, azimuth: float, scale: float = 1.0, **changes: str) -> dict[str, str]:
+    found = tips(sun_vectors(SORREL, TIMES), 200.0, tilt, azimuth) * scale
+    answers = {"pin": "200", "check": f"{100 * scale:g}", "tilt": "52"}
+    for row, (time, (x, y)) in enumerate(zip(TIMES, found, strict=True), 1):
+        answers |= {f"time{row}": f"{time:%Y-%m-%dT%H:%M}", f"x{row}": f"{x:.1f}", f"y{row}": f"{y:.1f}"}
+    return answers | changes
+
+
+def test_the_aim_sheet_tells_bearing_noon_and_holes(build, site):
+    page = site.get(f"/builds/{build.pk}/frame/aim").content.decode()
+    assert "Turn it until the compass reads <em>18" in page and re.search(
+        r"Solar noon is at <b>1[34]:\d\d:\d\d", page
+    )  # as clocks go there
+    assert page.count('<tr class="now">') == 2  # the holes of the plan
+
+
+def test_the_pin_says_where_it_points_and_what_that_costs(build, site):
+    address = f"/builds/{build.pk}/frame/aim"
+    page = site.post(address, pin_answers(52.0, 174.0)).content.decode()
+    assert re.search(r"You point <em>(6|5\.9|6\.1)° east of south</em>; that costs \d+ kWh a year", page)
+    assert 'value="2026-04-12T12:00"' in site.get(address).content.decode()  # kept, raw
+    page = site.post(address, pin_answers(52.0, 186.0)).content.decode()
+    assert re.search(r"You point <em>(6|5\.9|6\.1)° west of south</em>", page)
+    assert "as it should" in site.post(address, pin_answers(52.0, 180.2)).content.decode()
+    assert re.search(r"(3|2\.9|3\.1)° steeper", site.post(address, pin_answers(55.0, 180.0)).content.decode())
+    # Off a target printed at 94 %: its check line puts that right.
+    assert re.search(
+        r"You point <em>(6|5\.9|6\.1)° east",
+        site.post(address, pin_answers(52.0, 174.0, scale=1 / 0.94, check="94")).content.decode(),
+    )
+    assert "do not agree" in site.post(address, pin_answers(52.0, 174.0, x1="150", y1="90")).content.decode()
+
+
+@pytest.mark.parametrize(
+    ("changes", "field", "words"),
+    [
+        ({"x2": ""}, "x2", "This reading needs it too."),
+        ({"time2": "2026-04-12T12:01"}, "time1", "too close"),
+        ({"time2": "2026-04-12T23:30"}, "time2", "under the horizon"),
+        ({"pin": "tall"}, "pin", "is not a length"),
+        ({"check": "300"}, "check", "Give a length from"),
+        ({"time1": "soon"}, "time1", "Give a date and a time."),
+        ({f"{name}{row}": "" for name in ("time", "x", "y") for row in (1, 2)}, "time1", "at least one reading"),
+    ],
+)
+def test_pin_readings_that_tell_nothing_are_told_beside_them(build, site, changes, field, words):
+    answer = site.post(f"/builds/{build.pk}/frame/aim", pin_answers(52.0, 174.0, **changes))
+    assert answer.status_code == 422
+    page = answer.content.decode()
+    assert words in page.partition(f'id="err-{field}"')[2].partition("</span>")[0]
+    assert 'value="52"' in page  # what was typed stays
+
+
+def test_anothers_rack_cannot_be_aimed(stranger, site):
+    theirs = build_for(stranger)
+    assert site.get(f"/builds/{theirs.pk}/frame/aim").status_code == 404
+    assert site.post(f"/builds/{theirs.pk}/frame/aim", pin_answers(52.0, 174.0)).status_code == 404
+
+
+def test_the_target_is_at_true_scale(build, site, work):
+    site.post(f"/builds/{build.pk}/frame/aim", pin_answers(52.0, 180.0, pin="250"))
+    drawn = site.get(f"/builds/{build.pk}/frame/pin-target-a4.svg").content.decode()
+    assert 'width="210.0mm" height="297.0mm" viewBox="0 0 210.0 297.0"' in drawn and "M-50 0H50" in drawn
+    radii = [float(radius) for radius in re.findall(r'r="([\d.]+)"', drawn)]
+    assert radii == pytest.approx([250 * np.tan(np.radians(angle)) for angle in (2, 5, 10, 15, 20)], abs=0.01)
+    site.get(f"/builds/{build.pk}/frame/pin-target-letter.pdf")
+    work()
+    sheet = site.get(f"/builds/{build.pk}/frame/pin-target-letter.pdf")
+    assert sheet["Content-Type"] == "application/pdf"
+    (sheet_page,) = PdfReader(BytesIO(sheet.content)).pages
+    size = [float(sheet_page.mediabox.width), float(sheet_page.mediabox.height)]
+    assert [part / 72 * 25.4 for part in size] == pytest.approx([215.9, 279.4], abs=0.1)

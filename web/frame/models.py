@@ -56,6 +56,7 @@ class Frame(Part):
     clearance = models.FloatField(default=0.6)
     mount = models.JSONField(default=stepped_default)
     structure = models.JSONField(null=True, blank=True)
+    pin = models.JSONField(null=True, blank=True)  # the last readings of a shadow pin, raw
     tilts_typed = models.TextField(blank=True)
     losses = models.JSONField(default=usual_losses)
     mounting = models.CharField(max_length=10, choices=MOUNTINGS, default="open-rack")

@@ -2,8 +2,9 @@
 
 from sundial.energy.report import Made, made_report
 from sundial.frame.report import FrameReport, frame_report
-from web.builds.registry import Result, Station, Step, register
-from web.builds.results import PHYSICS, json_codec
+from web.builds.registry import Export, Result, Station, Step, register
+from web.builds.results import BYTES, PHYSICS, json_codec
+from web.frame import aim
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
 from web.frame.models import Frame
@@ -22,8 +23,26 @@ register(
         parts=(Frame,),
         results=(
             Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),
+            Result("pin_target", (), aim.target_pdf, BYTES, dear=True, kept=8),
             Result("frame", BUILT_FROM, lambda results, *_: frame_report(results.study), json_codec(FrameReport)),
         ),
+        exports=tuple(
+            export
+            for paper in aim.PAPERS
+            for export in (
+                Export(
+                    f"target-{paper}-svg", f"pin-target-{paper}.svg", "shadow-pin.svg", "image/svg+xml", aim.target_svg(paper)
+                ),
+                Export(
+                    f"target-{paper}-pdf",
+                    f"pin-target-{paper}.pdf",
+                    "shadow-pin.pdf",
+                    "application/pdf",
+                    result="pin_target",
+                    params=aim.target_params(paper),
+                ),
+            )
+        ),  # fmt: skip
         steps=(
             Step(
                 "panels",

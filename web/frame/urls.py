@@ -1,8 +1,9 @@
 from django.urls import path
 
-from web.frame import views
+from web.frame import aim, views
 
 urlpatterns = [
     path("", views.FrameStation.as_view(), name="station"),
+    path("aim", aim.Aim.as_view(), name="aim"),
     path("drill", views.Drill.as_view(), name="drill"),
 ]

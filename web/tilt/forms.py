@@ -6,8 +6,9 @@ from typing import Any, ClassVar
 
 from django import forms
 from django.db.models import Model
+from django.utils import timezone
 
-from sundial.days import MONTH_NAMES
+from sundial.days import MONTH_NAMES, date_of_day
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, NumberField, TwelveField, WholeField
 from web.builds.models import Build
@@ -128,3 +129,30 @@ class TiltForm(GoalForm):
         if data["weekends"] != (plan.weekdays == [5, 6]):
             plan.weekdays = [5, 6] if data["weekends"] else None
         return [plan]
+
+
+class StayForm(StationForm):
+    """A few days in one place."""
+
+    paths: ClassVar[dict[str, str]] = {"--days": "days", "--minutes": "minutes", "": "days"}
+    prefix = "stay"
+    first = forms.DateField(
+        label="From", widget=forms.DateInput(attrs={"type": "date"}), error_messages={"invalid": "Give a date.", "required": "Give a date."}
+    )  # fmt: skip
+    days = WholeField(1, 365, label="Days there")
+    minutes = NumberField(0, 1440, label="To raise and lower", unit="min")
+    azimuth = NumberField(
+        0,
+        360,
+        label="It faces",
+        unit="°",
+        required=False,
+        why="From true north, as it is parked there. Empty: as the build does.",
+    )
+    worth = NumberField(
+        0, 100000, label="Worth the work from", unit="kWh", required=False, why="What the stay must gain for you to bother."
+    )
+
+    def current(self, build: Build) -> dict[str, Any]:
+        day = date_of_day(build.chosen_day, timezone.localdate().year)
+        return {"first": day.isoformat(), "days": 3, "minutes": 10.0, "azimuth": None, "worth": None}

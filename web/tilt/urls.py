@@ -2,4 +2,7 @@ from django.urls import path
 
 from web.tilt import views
 
-urlpatterns = [path("", views.TiltStation.as_view(), name="station")]
+urlpatterns = [
+    path("", views.TiltStation.as_view(), name="station"),
+    path("stay", views.StayView.as_view(), name="stay"),
+]

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 from django.utils import timezone
+from django.views import View
 
 from sundial.days import day_of_date
+from sundial.errors import BriefError
 from sundial.plan.report import stretch_curve
+from sundial.plan.stay import stay
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.shell import StationView
+from web.builds.shell import SignedIn, StationView, own_build
 from web.frame.figures import side_view
 from web.tilt.figures import curve_chart, gain_curve, year_picture
-from web.tilt.forms import TiltForm
+from web.tilt.forms import StayForm, TiltForm
 
 
 class TiltStation(StationView):
@@ -44,7 +49,26 @@ class TiltStation(StationView):
             "side": side_view(build, results, plan.chosen.tilt_by_day[build.chosen_day]),
             "stepped": stepped(build),
             "holes": {tilt: number for number, tilt in enumerate(plan.reachable, 1)},
+            "stay_form": StayForm(build),
         }
+
+
+class StayView(SignedIn, View):
+    """Whether it pays to raise the panels for a few days."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        form, found = StayForm(build, request.GET), None
+        if form.is_valid():
+            told, results = form.cleaned_data, Results(build)
+            try:
+                study = results.study
+                surface = study.surface(told["azimuth"])
+                first = day_of_date(told["first"])
+                found = stay(surface, study.reachable, first, told["days"], told["minutes"], told["worth"])
+            except BriefError as error:
+                form.refuse(error)
+        return render(request, "tilt/_stay.html", {"build": build, "form": form, "found": found})
 
 
 def stepped(build: Build) -> bool:

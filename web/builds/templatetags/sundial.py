@@ -89,6 +89,21 @@ def area(value: float, units: str) -> str:
 
 
 @register.filter
+def size(value: float) -> float:
+    """Without its sign."""
+    return abs(value)
+
+
+@register.filter
+def shown_by(value: Any, field: BoundField) -> Any:
+    """What a field of a form shows: what was typed, or its value as it writes it."""
+    if hasattr(value, "strftime"):
+        return value.strftime("%Y-%m-%dT%H:%M")
+    found = field.field.prepare_value(value) if hasattr(field.field, "prepare_value") else value
+    return "" if found is None else found
+
+
+@register.filter
 def weight(newtons: float) -> str:
     """A force as what hands know: the mass that weighs as much."""
     return f"{newtons / 9.80665:.0f} kg"
