@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 from dataclasses import asdict
@@ -9,10 +10,12 @@ from math import dist
 from pathlib import Path
 from typing import Any
 
+import ezdxf
 import numpy as np
 import pytest
 
 from sundial.errors import BriefError
+from sundial.frame.dxf import side_dxf
 from sundial.frame.side import side_lines
 from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
 from tests.core.test_structure import random_frames
@@ -95,3 +98,17 @@ def test_parts_are_as_long_as_they_are_cut_and_meet():
             assert size["actuator"] == pytest.approx(frame.length(tilt))
         elif isinstance(frame, Wedge):
             assert size["upright"] == pytest.approx(frame.rise) or frame.run is not None
+
+
+@pytest.mark.parametrize("number", range(0, 60, 7))
+def test_the_dxf_reads_back_with_its_lengths(number):
+    frame, tilt, length, held = frames()[number]
+    file = ezdxf.read(io.StringIO(side_dxf(frame, tilt, length, held, "Rack")))
+    assert file.units == 4 and not file.audit().errors
+    space = file.modelspace()
+    lines = [line for line in side_lines(frame, tilt, length, held) if dist(line.start, line.end) > 0.001]
+    measured = sorted(dimension.get_measurement() for dimension in space.query("DIMENSION"))
+    assert measured == pytest.approx(sorted(dist(line.start, line.end) * 1000 for line in lines), abs=1e-6)
+    glass = next(line for line in space.query("LINE") if line.dxf.layer == "GLASS")
+    rise, run = glass.dxf.end.y - glass.dxf.start.y, glass.dxf.end.x - glass.dxf.start.x
+    assert np.degrees(np.arctan2(rise, run)) == pytest.approx(tilt)

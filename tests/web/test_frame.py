@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from datetime import datetime
 from io import BytesIO
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
@@ -222,3 +223,16 @@ def test_the_target_is_at_true_scale(build, site, work):
     (sheet_page,) = PdfReader(BytesIO(sheet.content)).pages
     size = [float(sheet_page.mediabox.width), float(sheet_page.mediabox.height)]
     assert [part / 72 * 25.4 for part in size] == pytest.approx([215.9, 279.4], abs=0.1)
+
+
+def test_the_side_view_as_files(build, site, fill):
+    assert "what it is built from" in site.get(f"/builds/{build.pk}/frame/side-view.svg").content.decode()
+    fill(build, "frame", **PROP)
+    drawn = ElementTree.fromstring(site.get(f"/builds/{build.pk}/frame/side-view.svg").content)  # noqa: S314 (our own)
+    words = [element.text for element in drawn.iter("{http://www.w3.org/2000/svg}text")]
+    assert "prop 0.8 m" in words and "glass 3.464 m" in words
+    # One to twenty: a metre is fifty millimetres on paper.
+    wide = float(drawn.attrib["viewBox"].split()[2])
+    assert float(drawn.attrib["width"].removesuffix("mm")) == pytest.approx(wide * 50, abs=0.1)
+    answer = site.get(f"/builds/{build.pk}/frame/side-view.dxf")
+    assert answer.content.startswith(b"  0\n") and b"AC1024" in answer.content

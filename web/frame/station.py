@@ -4,11 +4,28 @@ from sundial.energy.report import Made, made_report
 from sundial.frame.report import FrameReport, frame_report
 from web.builds.registry import Export, Result, Station, Step, register
 from web.builds.results import BYTES, PHYSICS, json_codec
-from web.frame import aim
+from web.frame import aim, exports
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
 from web.frame.models import Frame
 
+TARGETS = tuple(
+    export
+    for paper in aim.PAPERS
+    for export in (
+        Export(
+            f"target-{paper}-svg", f"pin-target-{paper}.svg", "shadow-pin.svg", "image/svg+xml", aim.target_svg(paper)
+        ),
+        Export(
+            f"target-{paper}-pdf",
+            f"pin-target-{paper}.pdf",
+            "shadow-pin.pdf",
+            "application/pdf",
+            result="pin_target",
+            params=aim.target_params(paper),
+        ),
+    )
+)  # fmt: skip
 BUILT_FROM = ("site.latitude", "array", "panel", "mount", "frame")  # what the frame's own geometry follows from
 
 register(
@@ -26,23 +43,11 @@ register(
             Result("pin_target", (), aim.target_pdf, BYTES, dear=True, kept=8),
             Result("frame", BUILT_FROM, lambda results, *_: frame_report(results.study), json_codec(FrameReport)),
         ),
-        exports=tuple(
-            export
-            for paper in aim.PAPERS
-            for export in (
-                Export(
-                    f"target-{paper}-svg", f"pin-target-{paper}.svg", "shadow-pin.svg", "image/svg+xml", aim.target_svg(paper)
-                ),
-                Export(
-                    f"target-{paper}-pdf",
-                    f"pin-target-{paper}.pdf",
-                    "shadow-pin.pdf",
-                    "application/pdf",
-                    result="pin_target",
-                    params=aim.target_params(paper),
-                ),
-            )
-        ),  # fmt: skip
+        exports=(
+            Export("side-svg", "side-view.svg", "side-view.svg", "image/svg+xml", exports.side_svg),
+            Export("side-dxf", "side-view.dxf", "side-view.dxf", "image/vnd.dxf", exports.side_view_dxf),
+            *TARGETS,
+        ),
         steps=(
             Step(
                 "panels",

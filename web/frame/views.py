@@ -32,7 +32,7 @@ class FrameStation(StationView):
         reached = [float(tilt) for tilt in study.plan_tilts]
         kind = build.frame.mount["kind"]
         return {
-            "side": side_view(build, results, _standing_at(build, results)),
+            "side": side_view(build, results, standing_at(build, results)),
             "array": array,
             "kind": kind,
             "kilowatts": f"{array.power / 1000:.2f}",
@@ -53,7 +53,7 @@ class FrameStation(StationView):
         if study.structure is None:
             return {"standing": None}
         report = results["frame"]
-        tilt = _standing_at(build, results)
+        tilt = standing_at(build, results)
         now = min(report.standings, key=lambda one: abs(one.true_tilt - tilt))
         pushed = min(report.thrusts, key=lambda one: abs(one.tilt - now.tilt), default=None)
         return {
@@ -86,7 +86,7 @@ def _gaps(report: FrameReport) -> Gaps | None:
     return Gaps(min(tilts), max(tilts), max(inner, key=lambda gap: gap[1] - gap[0], default=None))
 
 
-def _standing_at(build: Build, results: Results) -> float:
+def standing_at(build: Build, results: Results) -> float:
     """The tilt of the chosen day: where it is fixed, or where the plan says."""
     mount = results.study.brief.mount
     if isinstance(mount, FixedMount):

@@ -1,0 +1,72 @@
+"""The side view as files: SVG and DXF with its dimensions."""
+
+from __future__ import annotations
+
+from math import dist
+from typing import Any
+
+from django.template.loader import render_to_string
+
+from sundial.frame.dxf import side_dxf
+from sundial.frame.side import side_lines
+from sundial.frame.structure import Structure
+from sundial.quantities import format_length
+from web.builds.models import Build
+from web.builds.results import Results
+from web.frame.built_view import hole_of
+from web.frame.views import standing_at
+
+MARGIN = 0.45  # m round the drawing for its dimensions
+NONE = "Tell the frame what it is built from; then there is a side view to draw.\n"
+
+
+def _standing(build: Build, results: Results) -> tuple[Structure, float, dict[str, float], float] | None:
+    """The structure, its tilt in the side view, what sets it, and the glass's length; None where it is not told."""
+    study = results.study
+    if study.structure is None:
+        return None
+    hole = hole_of(study.structure, standing_at(build, results))
+    return study.structure, hole.tilt, hole.set_by, study.array.slope_length
+
+
+def side_view_dxf(build: Build, results: Results) -> str:
+    """The frame as it stands on the chosen day, in millimetres."""
+    told = _standing(build, results)
+    if told is None:
+        return NONE
+    structure, tilt, set_by, length = told
+    return side_dxf(structure, tilt, length, set_by, build.name)
+
+
+def side_svg(build: Build, results: Results) -> str:
+    """The same as a drawing that stands by itself, at a scale of 1 to 20 on paper."""
+    told = _standing(build, results)
+    if told is None:
+        return f'<svg xmlns="http://www.w3.org/2000/svg" width="400" height="40"><text x="8" y="24" font-size="12">{NONE.strip()}</text></svg>'
+    structure, tilt, set_by, length = told
+    lines = side_lines(structure, tilt, length, set_by)
+    points = [point for line in lines for point in (line.start, line.end)]
+    left, top = min(x for x, _ in points) - MARGIN, max(z for _, z in points) + MARGIN
+    wide, tall = max(x for x, _ in points) + MARGIN - left, top + MARGIN
+    drawn: list[dict[str, Any]] = []
+    for line in lines:
+        (x1, z1), (x2, z2) = line.start, line.end
+        whole = dist(line.start, line.end)
+        if whole < 0.001:
+            continue
+        # Dimension lines stand 12 cm off the part: to the front of the glass, behind or under all else.
+        side = 0.2 if line.name == "glass" else -0.12
+        away = ((z1 - z2) / whole * side, (x2 - x1) / whole * side)
+        ends = [(x - left, top - z) for x, z in ((x1, z1), (x2, z2), (x1 + away[0], z1 + away[1]), (x2 + away[0], z2 + away[1]))]
+        drawn.append(
+            {
+                "name": line.name,
+                "ends": [(round(x, 3), round(y, 3)) for x, y in ends],
+                "text": format_length(whole, build.shown_in),
+            }
+        )
+    return render_to_string(
+        "frame/side.svg",
+        {"build": build, "drawn": drawn, "wide": round(wide, 3), "tall": round(tall, 3), "ground": round(top, 3), "tilt": tilt,
+         "millimetres": (round(wide * 50, 1), round(tall * 50, 1))},
+    )  # fmt: skip
