@@ -58,11 +58,19 @@ def side_svg(build: Build, results: Results) -> str:
         side = 0.2 if line.name == "glass" else -0.12
         away = ((z1 - z2) / whole * side, (x2 - x1) / whole * side)
         ends = [(x - left, top - z) for x, z in ((x1, z1), (x2, z2), (x1 + away[0], z1 + away[1]), (x2 + away[0], z2 + away[1]))]
+        (x3, y3), (x4, y4) = ends[2:]
+        lying = abs(x2 - x1) > abs(z2 - z1)
+        anchor, right, down = (
+            ("end", -0.03, 0.0) if line.name == "glass" else ("middle", 0.0, 0.09) if lying else ("start", 0.03, 0.03)
+        )
         drawn.append(
             {
                 "name": line.name,
                 "ends": [(round(x, 3), round(y, 3)) for x, y in ends],
                 "text": format_length(whole, build.shown_in),
+                "anchor": anchor,
+                "x": round((x3 + x4) / 2 + right, 3),
+                "y": round((y3 + y4) / 2 + down, 3),
             }
         )
     return render_to_string(

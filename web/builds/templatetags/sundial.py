@@ -89,12 +89,6 @@ def area(value: float, units: str) -> str:
 
 
 @register.filter
-def middle(one: float, other: float) -> float:
-    """Half way between two numbers, for drawings."""
-    return round((one + other) / 2, 3)
-
-
-@register.filter
 def size(value: float) -> float:
     """Without its sign."""
     return abs(value)
