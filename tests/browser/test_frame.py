@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -150,3 +151,54 @@ def test_the_rack_is_aimed_and_proved_with_a_pin(honey: Page, width: int):
     honey.get_by_role("button", name="What does it say?").click()
     expect(honey.locator("#err-x2")).to_contain_text("is not a length")
     expect(honey.get_by_label("Reading 2, to the right", exact=True)).to_have_value("far")
+
+
+@pytest.fixture
+def lie(honey: Page) -> Callable[[float, float, float], None]:
+    """Says how the phone lies, as its sensors would: alpha, beta and gamma, degrees."""
+    session = honey.context.new_cdp_session(honey)
+
+    def told(alpha: float, beta: float, gamma: float) -> None:
+        session.send("DeviceOrientation.setDeviceOrientationOverride", {"alpha": alpha, "beta": beta, "gamma": gamma})
+
+    return told
+
+
+def test_the_phone_reads_the_tilt_free_of_its_own_error(honey: Page, lie):
+    station(honey, "The frame")
+    honey.set_viewport_size({"width": 390, "height": 844})
+    honey.get_by_role("link", name="Aim it: a sheet for the phone").click()
+    lie(0, 36.4, 0)
+    honey.get_by_role("button", name="Let this phone read the tilt").click()
+    lie(0, 36.6, 0)
+    take = honey.get_by_role("button", name="Take this reading")
+    expect(honey.locator('[data-level="shown"]')).to_have_text("36.6° steady")
+    take.click()
+    expect(honey.locator('[data-level="said"]')).to_contain_text("First reading 36.6°. Turn the phone half round")
+    lie(180, -35.4, 0)  # turned half round, it lies head down: its error now shows with the other sign
+    expect(take).to_be_disabled()
+    expect(honey.locator('[data-level="shown"]')).to_have_text("35.4° steady")
+    take.click()
+    expect(honey.locator('[data-level="said"]')).to_contain_text("the glass stands at 36.0°; the phone itself is off by 0.6°")
+    expect(honey.get_by_label("It is set to", exact=True)).to_have_value("36.0")
+    honey.get_by_label("Date and time of reading 1", exact=True).fill("2026-04-12T12:00")
+    honey.get_by_label("Reading 1, to the right", exact=True).fill("-120")
+    honey.get_by_label("Reading 1, up the slope", exact=True).fill("10")
+    honey.get_by_role("button", name="What does it say?").click()
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("You point")
+    expect(honey.locator('[name="sensor"]')).to_have_value("[36.6,35.4]")  # kept raw
+
+
+def test_the_skyline_is_sighted_with_the_phone(honey: Page, lie):
+    station(honey, "The shade")
+    honey.set_viewport_size({"width": 390, "height": 844})
+    honey.get_by_role("link", name="Read it in the yard, on a phone").click()
+    before = honey.locator("#field-list li").count()
+    lie(213, 14, 3)
+    honey.get_by_role("button", name="Let this phone read it").click()
+    lie(212, 14.2, 3)
+    expect(honey.locator('[data-sight="shown"]')).to_have_text("148° and 14.2° up, steady")
+    honey.get_by_role("button", name="Take and keep this reading").click()
+    expect(honey.locator("#field-state")).to_have_text("Everything is sent.")
+    expect(honey.locator("#field-list li")).to_have_count(before + 1)
+    expect(honey.locator("#field-list")).to_contain_text("14.2° up, solid")

@@ -47,6 +47,7 @@ class PinForm(forms.Form):
     pin = MillimetreField(0.02, 2, label="Pin, from the glass to its tip")
     check = MillimetreField(0.05, 0.2, label="The 100 mm line measures")
     tilt = NumberField(0, 90, label="It is set to", required=False)
+    sensor = forms.RegexField(r"^\[[\d., ]{3,60}\]$", required=False, widget=forms.HiddenInput)  # what the phone said, raw
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -89,14 +90,14 @@ class PinForm(forms.Form):
         told = self.cleaned_data
         return {
             "pin": told["pin"], "check": told["check"], "tilt": told["tilt"],
-            "readings": [[one.time.isoformat(), one.x, one.y] for one in self.readings],
+            "sensor": told["sensor"], "readings": [[one.time.isoformat(), one.x, one.y] for one in self.readings],
         }  # fmt: skip
 
 
 def shown(kept: Mapping[str, Any] | None) -> dict[str, Any]:
     """What the form shows of the readings kept."""
-    held = {"pin": PIN, "check": 0.1, "tilt": None, "readings": [], **(kept or {})}
-    found = {name: held[name] for name in ("pin", "check", "tilt")}
+    held = {"pin": PIN, "check": 0.1, "tilt": None, "sensor": "", "readings": [], **(kept or {})}
+    found = {name: held[name] for name in ("pin", "check", "tilt", "sensor")}
     for row, (time, x, y) in enumerate(held["readings"], 1):
         found |= {f"time{row}": datetime.fromisoformat(time), f"x{row}": x, f"y{row}": y}
     return found

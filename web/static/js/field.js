@@ -1,5 +1,6 @@
 // Skyline readings taken in the yard: each is kept in this phone first and sent when there is a connection.
 import { csrfToken, one } from "./page.js";
+import { canSense, sighted, watch } from "./sensor.js";
 
 const page = () => one("#field");
 const key = () => `field:${page().dataset.build}`;
@@ -100,4 +101,31 @@ document.addEventListener("DOMContentLoaded", () => {
   addEventListener("online", send);
   setInterval(send, 15000);
   send();
+});
+
+// Sighted along the phone: its compass reads magnetic north, like any other, and is turned to true as usual.
+document.addEventListener("DOMContentLoaded", () => {
+  const sight = one("#sight");
+  if (!sight || !canSense()) return;
+  sight.hidden = false;
+  const [start, shown, take, said] = ["start", "shown", "take", "said"].map((name) => one(`[data-sight="${name}"]`, sight));
+  let now = null;
+  start.addEventListener("click", async () => {
+    const told = await watch(sighted, ({ value, steady }) => {
+      now = value;
+      shown.textContent = `${value.bearing.toFixed(0)}° and ${value.elevation.toFixed(1)}° up, ${steady ? "steady" : "hold still…"}`;
+      take.disabled = !steady || value.elevation < 0;
+    });
+    start.hidden = told;
+    take.hidden = !told;
+    if (!told) said.textContent = "The browser keeps its sensors to itself: type what compass and clinometer show.";
+  });
+  take.addEventListener("click", () => {
+    one("#f-bearing").value = (Math.round(now.bearing * 10) / 10) % 360;
+    one("#f-elevation").value = Math.round(now.elevation * 10) / 10;
+    one('[name=magnetic][value="1"]').checked = true;
+    said.textContent = `Kept: ${one("#f-bearing").value}° by the phone's compass, ${one("#f-elevation").value}° up.`;
+    one("#field-form").requestSubmit();
+    take.focus();
+  });
 });
