@@ -75,6 +75,7 @@ def main() -> None:
             open_station(page, root, build, station)
             take(page, name, whole=name in ("worth", "tilt-plan", "shade"))
         yard(page, root)
+        built(page, root)
         new_build(page, root)
         open_station(page, root, "Honey house", "tilt")
         address = page.url.replace("/tilt/", "/tilt/field-card.pdf")
@@ -95,7 +96,22 @@ def main() -> None:
         take(phone, "phone-cards")
         open_station(phone, root, "Honey house", "shade/field")
         take(phone, "shade-field")
+        open_station(phone, root, "Honey house", "frame/aim")
+        take(phone, "aim")
         browser.close()
+
+
+def built(page: Page, root: str) -> None:
+    """A copy of a build, told what it is built from."""
+    open_station(page, root, "Honey house", "frame")
+    page.get_by_role("radio", name="A prop with holes", exact=True).check(force=True)
+    page.get_by_label("Holes in the base bar", exact=True).fill("0.8 to 1.8 by 0.2")
+    page.keyboard.press("Tab")
+    page.get_by_role("heading", name="6 tilts").wait_for()
+    page.evaluate("() => scrollTo(0, 0)")
+    take(page, "frame-built", whole=True)
+    page.get_by_role("radio", name="I know its tilts", exact=True).check(force=True)
+    page.get_by_role("heading", name="8 tilts").wait_for()
 
 
 def yard(page: Page, root: str) -> None:

@@ -221,10 +221,10 @@ class Scene:
     @cached_property
     def azimuth(self) -> float:
         """Facing of the array: the brief's, or toward the equator."""
-        return (self._set_out + self._turn_of_ground) % 360
+        return (self.set_out + self._turn_of_ground) % 360
 
     @property
-    def _set_out(self) -> float:
+    def set_out(self) -> float:
         """The facing that the frame is set out to."""
         chosen = self.brief.array.azimuth
         return self.site.equator_ward if chosen is None else chosen % 360

@@ -128,6 +128,10 @@ def readings_of(text: str) -> list[Reading]:
             raise BriefError(
                 f"readings row {number}, column time", f"{held['time'][:40]!r} is no date and time such as 2026-03-21T10:30"
             ) from None
+        if not 2000 <= time.year <= 2200:
+            raise BriefError(f"readings row {number}, column time", "must lie in the years 2000 to 2200")
+        if found and (found[0].time.tzinfo is None) != (time.tzinfo is None):
+            raise BriefError(f"readings row {number}, column time", "give all times with an offset, or none of them")
         values = []
         for name in ("x", "y"):
             try:

@@ -38,6 +38,8 @@ def structure_of(brief: StructureBrief, clearance: float, slope_length: float) -
     if isinstance(brief, JackBrief):
         return _jack(brief, common)
     if isinstance(brief, WallBrief):
+        if brief.lower_height > common["front_height"] + slope_length:
+            raise BriefError("frame.lower_height", "lies over the upper edge at any tilt: a strut stands on the lower ledger")
         return Wall(lower_height=brief.lower_height, **common)
     if isinstance(brief, WedgeBrief):
         return _wedge(brief, common)

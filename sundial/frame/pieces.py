@@ -82,7 +82,6 @@ def _legs(legs: Legs, tilts: list[float], many: int) -> list[Piece]:
         if legs.front_height > 0:
             found.append(Piece("front leg", legs.front_height, many, **cuts))  # type: ignore[arg-type]
         found.append(Piece("base", legs.spacing * cos(radians(tilt)) / cos(radians(legs.slope)), many, tilt=named))
-    # Front legs of one length are cut once where their saw angle does not matter for the count: a swapped rear leg is the point.
     return found
 
 

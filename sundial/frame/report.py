@@ -59,7 +59,7 @@ def frame_report(study: Study) -> FrameReport:
     if structure is None:
         raise BriefError("frame", "is missing: say what the frame is built from")
     holes = _holes(study, structure)
-    length, facing = array.slope_length, study._set_out
+    length, facing = array.slope_length, study.set_out
     mass = array.count * array.panel.mass + structure.mass
     standings = []
     for hole in holes:

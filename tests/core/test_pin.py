@@ -103,6 +103,8 @@ def test_readings_that_tell_nothing_are_refused_in_words(readings, tilt, words):
     ("text", "words"),
     [
         ("time,x\n2026-04-12T14:00,3\n", "y is missing"),
+        ("time,x,y\n0001-04-12T14:00,3,4\n", "readings row 2, column time: must lie in the years"),
+        ("time,x,y\n2026-04-12T14:00,3,4\n2026-04-12T17:00Z,3,4\n", "readings row 3, column time: give all times"),
         ("time,x,y\nnoon,3,4\n", "readings row 2, column time: 'noon'"),
         ("time,x,y\n2026-04-12T14:00,3,4\n2026-04-12T17:00,nan,4\n", "readings row 3, column x: 'nan' is no number"),
     ],

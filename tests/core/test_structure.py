@@ -311,6 +311,7 @@ def test_thrust_times_stroke_is_the_work_of_lifting():
         ),
         ({"kind": "wedge", "rise": 0.5}, "frame.run", "either slope_length"),
         ({"kind": "wedge", "rise": 2.0, "slope_length": 1.5}, "frame.rise", "more than the board"),
+        ({"kind": "wall", "lower_height": 9.0}, "frame.lower_height", "over the upper edge"),
         ({**PROP, "overhang": 9.0}, "frame.overhang", "longer than the glass"),
     ],
 )

@@ -190,6 +190,8 @@ def test_the_pin_says_where_it_points_and_what_that_costs(build, site):
         ({"x2": ""}, "x2", "This reading needs it too."),
         ({"time2": "2026-04-12T12:01"}, "time1", "too close"),
         ({"time2": "2026-04-12T23:30"}, "time2", "under the horizon"),
+        ({"time1": "", "x1": "", "y1": "", "time2": "2026-04-12T23:30"}, "time2", "under the horizon"),
+        ({"time2": "0001-04-12T12:00"}, "time2", "a year from 2000"),
         ({"pin": "tall"}, "pin", "is not a length"),
         ({"check": "300"}, "check", "Give a length from"),
         ({"time1": "soon"}, "time1", "Give a date and a time."),

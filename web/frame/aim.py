@@ -24,6 +24,7 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, own_build
 
+FIRST_YEAR, LAST_YEAR = 2000, 2200
 ROWS = 4  # readings asked for on the page
 PIN = 0.2  # m: its rings fit on a sheet
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}  # mm
@@ -66,6 +67,7 @@ class PinForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
         self.readings: list[Reading] = []
+        self.given_in: list[int] = []  # the row of each reading
         for row in range(1, ROWS + 1):
             given = [data.get(f"{name}{row}") for name in ("time", "x", "y")]
             if all(value is None for value in given):
@@ -73,7 +75,10 @@ class PinForm(forms.Form):
             for name, value in zip(("time", "x", "y"), given, strict=True):
                 if value is None and f"{name}{row}" not in self.errors:
                     self.add_error(f"{name}{row}", "This reading needs it too.")
-            if None not in given:
+            if given[0] is not None and not FIRST_YEAR <= given[0].year <= LAST_YEAR:
+                self.add_error(f"time{row}", f"Give a year from {FIRST_YEAR} to {LAST_YEAR}.")
+            elif None not in given:
+                self.given_in.append(row)
                 self.readings.append(Reading(given[0].replace(tzinfo=None), given[1], given[2]))  # type: ignore[union-attr, arg-type]
         if not self.readings and not self.errors:
             self.add_error("time1", "Give at least one reading.")
@@ -82,7 +87,7 @@ class PinForm(forms.Form):
     def refuse(self, error: BriefError) -> None:
         """A refusal of the core beside the reading it is about."""
         found = re.match(r"readings\[(\d+)\]", error.path)
-        field = f"time{int(found[1]) + 1}" if found else {"pin": "pin"}.get(error.path, "time1")
+        field = f"time{self.given_in[int(found[1])]}" if found else {"pin": "pin"}.get(error.path, "time1")
         self.add_error(field, error.message[0].upper() + error.message[1:] + ".")
 
     def kept(self) -> dict[str, Any]:

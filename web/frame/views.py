@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views import View
 
-from sundial.brief.model import FixedMount
+from sundial.brief.model import FixedMount, TurnedMount
 from sundial.errors import BriefError
 from sundial.frame.report import FrameReport, Standing, drilling_report
 from sundial.frame.structure import Prop
@@ -89,7 +89,7 @@ def _gaps(report: FrameReport) -> Gaps | None:
 def standing_at(build: Build, results: Results) -> float:
     """The tilt of the chosen day: where it is fixed, or where the plan says."""
     mount = results.study.brief.mount
-    if isinstance(mount, FixedMount):
+    if isinstance(mount, FixedMount | TurnedMount):
         return mount.tilt
     return results.plan.chosen.tilt_by_day[build.chosen_day]
 
@@ -106,7 +106,7 @@ class Drill(SignedIn, View):
                 found = drilling_report(results.study, form.cleaned_data["pitch"], form.cleaned_data["loss"])
             except BriefError as error:
                 form.refuse(error)
-        asked = {"build": build, "form": form, "found": found, "plan": None}
+        asked = {"build": build, "form": form, "found": found}
         if found is not None:
             asked["text"] = "; ".join(f"{one.base_hole:g} m" for one in sorted(found.holes, key=lambda one: one.base_hole))
         return render(request, "frame/_drill.html", asked)
