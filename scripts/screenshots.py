@@ -108,6 +108,7 @@ def built(page: Page, root: str) -> None:
     page.get_by_label("Holes in the base bar", exact=True).fill("0.8 to 1.8 by 0.2")
     page.keyboard.press("Tab")
     page.get_by_role("heading", name="6 tilts").wait_for()
+    page.get_by_role("heading", level=1).click()  # nothing is in focus
     page.evaluate("() => scrollTo(0, 0)")
     take(page, "frame-built", whole=True)
     page.get_by_role("radio", name="I know its tilts", exact=True).check(force=True)

@@ -160,7 +160,7 @@ def pin_answers(tilt: float, azimuth: float, scale: float = 1.0, **changes: str)
 
 
 def test_the_aim_sheet_tells_bearing_noon_and_holes(build, site):
-    page = site.get(f"/builds/{build.pk}/frame/aim").content.decode()
+    page = site.get(f"/builds/{build.pk}/frame/aim/").content.decode()
     assert "Turn it until the compass reads <em>18" in page and re.search(
         r"Solar noon is at <b>1[34]:\d\d:\d\d", page
     )  # as clocks go there
@@ -168,7 +168,7 @@ def test_the_aim_sheet_tells_bearing_noon_and_holes(build, site):
 
 
 def test_the_pin_says_where_it_points_and_what_that_costs(build, site):
-    address = f"/builds/{build.pk}/frame/aim"
+    address = f"/builds/{build.pk}/frame/aim/"
     page = site.post(address, pin_answers(52.0, 174.0)).content.decode()
     assert re.search(r"You point <em>(6|5\.9|6\.1)° east of south</em>; that costs \d+ kWh a year", page)
     assert 'value="2026-04-12T12:00"' in site.get(address).content.decode()  # kept, raw
@@ -199,7 +199,7 @@ def test_the_pin_says_where_it_points_and_what_that_costs(build, site):
     ],
 )
 def test_pin_readings_that_tell_nothing_are_told_beside_them(build, site, changes, field, words):
-    answer = site.post(f"/builds/{build.pk}/frame/aim", pin_answers(52.0, 174.0, **changes))
+    answer = site.post(f"/builds/{build.pk}/frame/aim/", pin_answers(52.0, 174.0, **changes))
     assert answer.status_code == 422
     page = answer.content.decode()
     assert words in page.partition(f'id="err-{field}"')[2].partition("</span>")[0]
@@ -208,12 +208,12 @@ def test_pin_readings_that_tell_nothing_are_told_beside_them(build, site, change
 
 def test_anothers_rack_cannot_be_aimed(stranger, site):
     theirs = build_for(stranger)
-    assert site.get(f"/builds/{theirs.pk}/frame/aim").status_code == 404
-    assert site.post(f"/builds/{theirs.pk}/frame/aim", pin_answers(52.0, 174.0)).status_code == 404
+    assert site.get(f"/builds/{theirs.pk}/frame/aim/").status_code == 404
+    assert site.post(f"/builds/{theirs.pk}/frame/aim/", pin_answers(52.0, 174.0)).status_code == 404
 
 
 def test_the_target_is_at_true_scale(build, site, work):
-    site.post(f"/builds/{build.pk}/frame/aim", pin_answers(52.0, 180.0, pin="250"))
+    site.post(f"/builds/{build.pk}/frame/aim/", pin_answers(52.0, 180.0, pin="250"))
     drawn = site.get(f"/builds/{build.pk}/frame/pin-target-a4.svg").content.decode()
     assert 'width="210.0mm" height="297.0mm" viewBox="0 0 210.0 297.0"' in drawn and "M-50 0H50" in drawn
     radii = [float(radius) for radius in re.findall(r'r="([\d.]+)"', drawn)]

@@ -4,6 +4,6 @@ from web.frame import aim, views
 
 urlpatterns = [
     path("", views.FrameStation.as_view(), name="station"),
-    path("aim", aim.Aim.as_view(), name="aim"),
+    path("aim/", aim.Aim.as_view(), name="aim"),
     path("drill", views.Drill.as_view(), name="drill"),
 ]
