@@ -74,10 +74,10 @@ def test_requests_go_to_the_process_that_is_free(port, tmp_path):
     with ThreadPoolExecutor(1) as beside:
         held = beside.submit(ask, port, f"?who=1&until={done}")
         time.sleep(0.5)
-        answers = [ask(port, "?who=1")[0] for _ in range(12)]
+        answers = [ask(port, "?who=1")[0] for _ in range(30)]
         done.touch()
         busy = held.result()[0]
-    assert sum(answer != busy for answer in answers) >= 10
+    assert sum(answer != busy for answer in answers) >= 22  # by chance it would be half of them
 
 
 def test_nobody_waits_for_ever_behind_requests_that_hold_every_process_up(port, tmp_path):
