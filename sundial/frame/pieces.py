@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import atan2, cos, degrees, hypot, radians, sin, tan
 
 from sundial.errors import BriefError
+from sundial.frame.side import side_lines
 from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
 
 
@@ -116,9 +117,9 @@ def readings(structure: Structure, tilt: float) -> dict[str, float]:
     if isinstance(structure, Prop) and structure.legs:
         front, back = structure.legs
         height = front * sin(radians(tilt - structure.slope))
-        return found | {"back leg": degrees(atan2(height, (back**2 - height**2) ** 0.5)) - structure.slope}
+        return found | {"back leg": degrees(atan2(height, max(back**2 - height**2, 0.0) ** 0.5)) - structure.slope}
     if isinstance(structure, Jack):
-        lean = radians(tilt - structure.slope)
-        x, z = structure.rail_point * cos(lean), structure.rail_point * sin(lean)
-        return found | {"actuator": abs(degrees(atan2(z - structure.base[1], abs(x - structure.base[0]))))}
+        actuator = next(line for line in side_lines(structure, tilt, 1.0) if line.name == "actuator")
+        run, rise = (end - start for start, end in zip(actuator.start, actuator.end, strict=True))
+        return found | {"actuator": degrees(atan2(abs(rise), abs(run)))}
     return found

@@ -244,6 +244,15 @@ def test_what_the_phone_reads_on_the_back_leg():
     assert readings(prop, hole.tilt)["back leg"] == pytest.approx(degrees(asin(apex / 1.7)))
 
 
+def test_what_the_phone_reads_on_an_actuator_over_sloping_ground():
+    flat = Jack(front_height=0.4, base=(0.9, -0.25), rail_point=1.2, stroke=(0.72, 1.30))
+    sloping = Jack(front_height=0.4, base=(0.9, -0.25), rail_point=1.2, stroke=(0.72, 1.30), slope=7.0)
+    rise, run = 1.2 * sin(radians(25)) + 0.25, 1.2 * cos(radians(25)) - 0.9
+    assert readings(flat, 25.0)["actuator"] == pytest.approx(degrees(atan(rise / run)))
+    # The same frame turned with its ground: everything reads seven degrees more.
+    assert readings(sloping, 32.0)["actuator"] == pytest.approx(degrees(atan(rise / run)) + 7)
+
+
 # --- Weights
 
 

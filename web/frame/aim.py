@@ -22,6 +22,7 @@ from sundial.progress import Report
 from web.builds.fields import LengthField, NumberField
 from web.builds.models import Build
 from web.builds.results import Results
+from web.builds.sheets import pdf_of
 from web.builds.shell import SignedIn, own_build
 
 FIRST_YEAR, LAST_YEAR = 2000, 2200
@@ -213,14 +214,5 @@ def target_params(paper: str) -> Any:
 
 def target_pdf(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """The target as PDF, at true scale."""
-    from weasyprint import HTML
-
     told = target(float(params["pin"]), params["paper"])
-    page = render_to_string("frame/target.html", {**told, "build": results.build})
-    pdf: bytes = HTML(string=page, url_fetcher=_nothing).write_pdf()
-    return pdf
-
-
-def _nothing(url: str, *args: Any, **kwargs: Any) -> Any:
-    """The sheet holds everything it needs: nothing is fetched."""
-    raise ValueError(f"not fetched: {url}")
+    return pdf_of(render_to_string("frame/target.html", {**told, "build": results.build}))

@@ -17,33 +17,26 @@ from web.frame.built_view import hole_of
 from web.frame.views import standing_at
 
 MARGIN = 0.45  # m round the drawing for its dimensions
-NONE = "Tell the frame what it is built from; then there is a side view to draw.\n"
 
 
-def _standing(build: Build, results: Results) -> tuple[Structure, float, dict[str, float], float] | None:
-    """The structure, its tilt in the side view, what sets it, and the glass's length; None where it is not told."""
+def _standing(build: Build, results: Results) -> tuple[Structure, float, dict[str, float], float]:
+    """The structure (the glass alone, where nobody has told what carries it), its tilt in the side view, what sets it, and the
+    glass's length."""
     study = results.study
-    if study.structure is None:
-        return None
-    hole = hole_of(study.structure, standing_at(build, results))
-    return study.structure, hole.tilt, hole.set_by, study.array.slope_length
+    structure = study.structure or Structure(front_height=study.array.clearance)
+    hole = hole_of(structure, standing_at(build, results))
+    return structure, hole.tilt, hole.set_by, study.array.slope_length
 
 
 def side_view_dxf(build: Build, results: Results) -> str:
     """The frame as it stands on the chosen day, in millimetres."""
-    told = _standing(build, results)
-    if told is None:
-        return NONE
-    structure, tilt, set_by, length = told
+    structure, tilt, set_by, length = _standing(build, results)
     return side_dxf(structure, tilt, length, set_by, build.name)
 
 
 def side_svg(build: Build, results: Results) -> str:
     """The same as a drawing that stands by itself, at a scale of 1 to 20 on paper."""
-    told = _standing(build, results)
-    if told is None:
-        return f'<svg xmlns="http://www.w3.org/2000/svg" width="400" height="40"><text x="8" y="24" font-size="12">{NONE.strip()}</text></svg>'
-    structure, tilt, set_by, length = told
+    structure, tilt, set_by, length = _standing(build, results)
     lines = side_lines(structure, tilt, length, set_by)
     points = [point for line in lines for point in (line.start, line.end)]
     left, top = min(x for x, _ in points) - MARGIN, max(z for _, z in points) + MARGIN

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -13,6 +12,7 @@ from sundial.progress import Report
 from sundial.sky.files import write_hourly
 from web.builds.models import Build
 from web.builds.results import Results
+from web.builds.sheets import pdf_of
 from web.builds.tables import csv_text
 from web.tilt.calendar import moves_calendar
 from web.tilt.figures import year_picture
@@ -63,8 +63,6 @@ def card_params(build: Build) -> dict[str, str]:
 
 def card(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """One page to take to the rack, as PDF."""
-    from weasyprint import HTML
-
     build = results.build
     context = {
         "build": build,
@@ -73,11 +71,4 @@ def card(results: Results, params: Mapping[str, str], report: Report) -> bytes:
         "today": timezone.localdate(),
         "sky": results.weather.source,
     }
-    page = render_to_string("tilt/card.html", context)
-    pdf: bytes = HTML(string=page, url_fetcher=_nothing).write_pdf()
-    return pdf
-
-
-def _nothing(url: str, *args: Any, **kwargs: Any) -> Any:
-    """The card holds everything it needs: nothing is fetched."""
-    raise ValueError(f"not fetched: {url}")
+    return pdf_of(render_to_string("tilt/card.html", context))
