@@ -49,8 +49,9 @@ def settled(data: bytes) -> Settled:
 
     BriefError where it is none, or is far too large.
     """
-    from PIL import Image, ImageOps
+    from PIL import Image, ImageFile, ImageOps
 
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # the maker of PDFs, once loaded in this process, lets half pictures pass
     try:
         with Image.open(io.BytesIO(data), formats=list(KINDS)) as opened:
             if opened.width * opened.height > MOST_PIXELS:
