@@ -71,7 +71,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser(registered()).parse_args(arguments)
     command: Command = options.chosen
     try:
-        answer: Any = command.answer(options, lambda: _study(Path(options.brief)))
+        answer: Any = command.answer(options, lambda path=None: _study(Path(path or options.brief)))
         if isinstance(answer, str):
             print(answer, end="")
         else:

@@ -25,11 +25,12 @@ Answer = dict[str, Any]
 @dataclass(frozen=True)
 class Command:
     """One command. ``arguments`` adds its options to a parser; ``answer`` gives data to print as JSON, or text as it is, from
-    the options and a function that makes the study of the brief (not called for ``needs_brief`` False)."""
+    the options and a function that makes the study of the brief, or of the one at a path that it is given (``needs_brief`` False:
+    the command asks for its files itself, or for none)."""
 
     name: str
     help: str
-    answer: Callable[[argparse.Namespace, Callable[[], Study]], Any]
+    answer: Callable[[argparse.Namespace, Callable[..., Study]], Any]
     arguments: Callable[[argparse.ArgumentParser], object] | None = None
     needs_brief: bool = True
 

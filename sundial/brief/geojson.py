@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import cos, radians
 from typing import Any
 
-from sundial.brief.model import BuildingBrief, FenceBrief, PostBrief, RailBrief, TreeBrief
+from sundial.brief.model import BuildingBrief, FenceBrief, OtherArrayBrief, PostBrief, RailBrief, TreeBrief
 from sundial.errors import BriefError
 from sundial.sun import Site
 
@@ -22,6 +22,7 @@ SHAPES = {
     "fence": "LineString",
     "wall": "LineString",
     "rail": "LineString",
+    "array": "Point",
 }
 KEYS = {"Polygon": "footprint", "Point": "at", "LineString": "line"}
 KNOWN = {
@@ -30,6 +31,7 @@ KNOWN = {
     "post": set(PostBrief.model_fields),
     **dict.fromkeys(("fence", "wall"), set(FenceBrief.model_fields)),
     "rail": set(RailBrief.model_fields),
+    "array": set(OtherArrayBrief.model_fields),
 }
 
 

@@ -46,6 +46,7 @@ from sundial.brief.sections.yard import (
     FenceBrief,
     FramePartBrief,
     MeasuredBrief,
+    OtherArrayBrief,
     PostBrief,
     RailBrief,
     ReadingBrief,
@@ -81,6 +82,7 @@ __all__ = [
     "Name",
     "OneAxisMount",
     "OptionBrief",
+    "OtherArrayBrief",
     "PanelBrief",
     "PlanBrief",
     "PoleBrief",
@@ -118,6 +120,7 @@ class Brief(BriefSection):
     format: Literal["crooked-sundial-brief"]
     version: Literal[1]
     name: Name = ""
+    group: Annotated[Name, Field(description="of builds of one person that stand in one yard; empty: it stands alone")] = ""
     site: SiteBrief
     sky: Sky
     ground: GroundBrief = GroundBrief()

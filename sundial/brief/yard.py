@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from sundial.brief.model import BuildingBrief, FenceBrief, PostBrief, ThingOfBrief, TreeBrief, YardBrief
+from sundial.brief.model import BuildingBrief, FenceBrief, OtherArrayBrief, PostBrief, ThingOfBrief, TreeBrief, YardBrief
+from sundial.days import per_month
 from sundial.errors import BriefError
+from sundial.shade.ground import Ground
+from sundial.shade.other_array import OtherArray
 from sundial.shade.yard import (
     FENCE_THICKNESS,
     WALL_THICKNESS,
     Barrier,
     Building,
-    Ground,
     Post,
     Rail,
     Thing,
@@ -46,4 +48,10 @@ def thing_of(given: ThingOfBrief) -> Thing:
         return Barrier(given.name, tuple(given.line), given.height, given.open, given.thickness or usual)
     if isinstance(given, PostBrief):
         return Post(given.name, given.at, given.height, given.width, given.base)
+    if isinstance(given, OtherArrayBrief):
+        tilts = tuple(float(tilt) for tilt in per_month(given.tilt, "tilt"))
+        return OtherArray(
+            given.name, given.at, given.azimuth, tilts, given.breadth, given.slope_length, given.clearance, given.on_pole,
+            given.follows, given.axis_tilt, given.axis_azimuth,
+        )  # fmt: skip
     return Rail(given.name, (given.line[0], given.line[1]), given.height, given.thickness)

@@ -4,6 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
+FRAME_DEPTH = 0.04  # m, of a panel
+
 
 @dataclass(frozen=True)
 class Panel:
@@ -63,3 +68,14 @@ class Array:
     def area(self) -> float:
         """Glass area, m2."""
         return self.count * self.panel.area
+
+
+def plane_axes(tilts: NDArray[np.float64], azimuths: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Unit vectors along the row, up the slope and out of planes at ``tilts`` and ``azimuths`` (D,) degrees: (D, 3, 3)."""
+    t, a = np.radians(tilts), np.radians(azimuths)
+    flat = np.zeros_like(t)
+    along = np.stack([-np.cos(a), np.sin(a), flat], axis=-1)
+    up = np.stack([-np.cos(t) * np.sin(a), -np.cos(t) * np.cos(a), np.sin(t)], axis=-1)
+    out = np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)], axis=-1)
+    found: NDArray[np.float64] = np.stack([along, up, out], axis=1)
+    return found

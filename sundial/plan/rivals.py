@@ -29,12 +29,11 @@ def rivals(surface: TiltSurface, reachable: Floats, latitude: float, tilt_now: f
     half-way between equinox and solstice; latitude all year; 0.76 x latitude + 3.1 between 25 and 50 degrees (all thumb).
     """
     height = abs(latitude)
-    summer = _summer(latitude)
     steep = _season(latitude)
     found = [
-        _rival(surface, reachable, "Latitude −15° / +15°, at the equinoxes", np.where(summer, height - 15, height + 15)),
+        _rival(surface, reachable, "Latitude −15° / +15°, at the equinoxes", latitude_rule(latitude, moved=True)),
         _rival(surface, reachable, "Four seasons: latitude, ±15°", height + 15 * steep),
-        _rival(surface, reachable, "Latitude all year", np.full(DAYS, height)),
+        _rival(surface, reachable, "Latitude all year", latitude_rule(latitude, moved=False)),
     ]
     if 25 <= height <= 50:
         rule = np.full(DAYS, 0.76 * height + 3.1)
@@ -42,6 +41,13 @@ def rivals(surface: TiltSurface, reachable: Floats, latitude: float, tilt_now: f
     if tilt_now is not None:
         found.append(_rival(surface, np.array([tilt_now]), "Yours now, all year", np.full(DAYS, tilt_now)))
     return found
+
+
+def latitude_rule(latitude: float, moved: bool) -> Floats:
+    """Tilts of the days (365,) by the trade's rule: the latitude; where it is moved at the equinoxes, 15 degrees less in the
+    summer half and 15 more in the winter half (thumb)."""
+    height = abs(latitude)
+    return np.where(_summer(latitude), height - 15, height + 15) if moved else np.full(DAYS, height)
 
 
 def _summer(latitude: float) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:

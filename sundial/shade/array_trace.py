@@ -17,10 +17,11 @@ from sundial.errors import BriefError
 from sundial.shade.cells import CellGrid, Places
 from sundial.shade.dome import Dome
 from sundial.shade.geometry import ArrayGeometry
+from sundial.shade.ground import Layer
 from sundial.shade.rays import OWN, Floats, Keep, LayerHits, RayTrace, anew, layer_hits, month_states, trace_rays
 from sundial.shade.solids import Ellipsoid, Solid, hits
 from sundial.shade.spans import Lines, spans
-from sundial.shade.yard import Layer, Thing, Tree, Yard
+from sundial.shade.yard import Thing, Tree, Yard
 
 SUN_RADIUS = np.radians(0.2666)  # of the disc at the mean distance
 GOLDEN = np.pi * (3 - np.sqrt(5))

@@ -19,15 +19,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
-from sundial.frame.panels import Array
+from sundial.frame.panels import FRAME_DEPTH, Array, plane_axes
 from sundial.shade.cells import WIDE, CellGrid
+from sundial.shade.ground import Ground
 from sundial.shade.solids import Ball, Body, box
 from sundial.shade.strings import Wired, Wiring
-from sundial.shade.yard import Ground
 
 Floats = NDArray[np.float64]
 GAP = 0.02  # m between panels, as in the array's own lengths
-GLASS = 0.04  # m, a panel's frame depth
 MOST_PANELS = 160  # beyond this, evenly chosen rows and columns stand for their neighbours
 MOST_BYTES = 1024  # of a line of cells written out: about as many panels side by side
 
@@ -128,13 +127,7 @@ class ArrayGeometry:
 
     def axes(self, tilts: Floats, azimuths: Floats) -> Floats:
         """Unit vectors along, up and out of the glass (D, 3, 3) for facings (D,)."""
-        t, a = np.radians(tilts), np.radians(azimuths)
-        flat = np.zeros_like(t)
-        along = np.stack([-np.cos(a), np.sin(a), flat], axis=-1)
-        up = np.stack([-np.cos(t) * np.sin(a), -np.cos(t) * np.cos(a), np.sin(t)], axis=-1)
-        out = np.stack([np.sin(t) * np.sin(a), np.sin(t) * np.cos(a), np.cos(t)], axis=-1)
-        found: Floats = np.stack([along, up, out], axis=1)
-        return found
+        return plane_axes(tilts, azimuths)
 
     @cached_property
     def origins(self) -> Floats:
@@ -259,7 +252,7 @@ class ArrayGeometry:
         """One group's glass as a thin box in its own plane (along, up, out)."""
         breadth, length = self.size
         low = -length / 2 if self.spot.centre_pivot else 0.0
-        return box([-breadth / 2, low, -GLASS], [breadth / 2, low + length, -0.001])
+        return box([-breadth / 2, low, -FRAME_DEPTH], [breadth / 2, low + length, -0.001])
 
     def part_body(self, part: FramePart) -> Body:
         """A part of the frame as a box in the plane of the glass."""

@@ -10,8 +10,9 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.shade.ground import Layer
 from sundial.shade.solids import Ball, Bools, hits
-from sundial.shade.yard import Layer, Thing, Yard
+from sundial.shade.yard import Thing, Yard
 
 Floats = NDArray[np.float64]
 OWN = "The array's own rows"

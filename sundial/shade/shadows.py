@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from sundial.shade.ground import Ground, Layer
 from sundial.shade.solids import Floats
-from sundial.shade.yard import Ground, Layer, Yard
+from sundial.shade.yard import Yard
 
 LOWEST_SUN = 2.0  # degrees: under it shadows run off the plan
 LONGEST = 120.0  # m of shadow drawn

@@ -1,4 +1,4 @@
-"""What stands in a yard: buildings, trees, fences, walls, posts and rails on level or sloping ground.
+"""What stands in a yard: buildings, trees, fences, walls, posts, rails and other arrays on level or sloping ground.
 
 Plan coordinates in metres about any origin, x east, y north (true). Heights are above the ground where the thing stands.
 """
@@ -11,52 +11,17 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sundial.errors import BriefError
+from sundial.shade.ground import Ground, Layer, Point, check_height, check_name, check_points
 from sundial.shade.leaves import BARE_LIGHT, LEAF_LIGHT
-from sundial.shade.solids import Column, Ellipsoid, Solid, box, prism
+from sundial.shade.other_array import OtherArray
+from sundial.shade.solids import Column, Ellipsoid, box, prism
 
-Floats = NDArray[np.float64]
-Point = tuple[float, float]
 Top = Literal["flat", "lean-to", "gable"]
-REACH = 500.0  # m: farther things belong in the skyline
-TALLEST = 150.0  # m
 MOST_THINGS = 200
 WALL_THICKNESS, FENCE_THICKNESS = 0.3, 0.04  # m, where nothing else is said
 TRUNK = 0.06  # trunk radius as a share of the crown's, where nothing else is said (thumb)
-
-
-@dataclass(frozen=True)
-class Ground:
-    """A plane that falls by ``slope`` degrees toward azimuth ``toward``; height 0 at the origin. The far hill belongs
-    in the skyline: the ground itself casts no shadow here."""
-
-    slope: float = 0.0
-    toward: float = 180.0
-
-    def __post_init__(self) -> None:
-        if not 0 <= self.slope <= 45:
-            raise BriefError("yard.slope", "must be from 0 to 45 degrees")
-
-    @cached_property
-    def gradient(self) -> Floats:
-        """Rise per metre east and north (2,)."""
-        turn = np.radians(self.toward)
-        fall: Floats = -np.tan(np.radians(self.slope)) * np.array([np.sin(turn), np.cos(turn)])
-        return fall
-
-    def height(self, x: float, y: float) -> float:
-        """Height of the ground at a point, m."""
-        return float(self.gradient @ np.array([x, y]))
-
-
-@dataclass(frozen=True, eq=False)
-class Layer:
-    """Solids of one thing that let the same ``light`` through: (12,) shares by month."""
-
-    solids: tuple[Solid, ...]
-    light: Floats
 
 
 @dataclass(frozen=True)
@@ -72,20 +37,20 @@ class Building:
     roof_azimuth: float = 180.0
 
     def __post_init__(self) -> None:
-        _check_name(self)
+        check_name(self)
         if len(self.footprint) < 3:
             raise BriefError("footprint", f"“{self.name}” needs at least three corners")
-        _check_points("footprint", self.footprint)
+        check_points("footprint", self.footprint)
         shape = self.outline
         if not shape.is_valid:
             raise BriefError("footprint", f"the outline of “{self.name}” crosses itself: give its corners in order around it")
         if shape.area < 1e-4:
             raise BriefError("footprint", f"the outline of “{self.name}” holds no ground")
-        _check_height("height", self.name, self.height)
+        check_height("height", self.name, self.height)
         if self.top != "flat":
             if self.ridge is None:
                 raise BriefError("ridge", f"“{self.name}” has a sloped top: give the height of its ridge")
-            _check_height("ridge", self.name, self.ridge)
+            check_height("ridge", self.name, self.ridge)
             if self.ridge < self.height:
                 raise BriefError(
                     "ridge", f"the ridge of “{self.name}” ({self.ridge:g} m) lies under its eaves ({self.height:g} m)"
@@ -147,9 +112,9 @@ class Tree:
     light_bare: float = BARE_LIGHT
 
     def __post_init__(self) -> None:
-        _check_name(self)
-        _check_points("at", [self.at])
-        _check_height("height", self.name, self.height)
+        check_name(self)
+        check_points("at", [self.at])
+        check_height("height", self.name, self.height)
         if not 0 < self.crown_radius <= 40:
             raise BriefError("crown_radius", f"the crown of “{self.name}” must have a radius of more than 0 and at most 40 m")
         if self.crown_base < 0:
@@ -197,11 +162,11 @@ class Barrier:
     thickness: float = FENCE_THICKNESS
 
     def __post_init__(self) -> None:
-        _check_name(self)
+        check_name(self)
         if len(self.line) < 2:
             raise BriefError("line", f"“{self.name}” needs two ends")
-        _check_points("line", self.line)
-        _check_height("height", self.name, self.height)
+        check_points("line", self.line)
+        check_height("height", self.name, self.height)
         if not 0 <= self.open <= 1:
             raise BriefError("open", f"the open share of “{self.name}” must be from 0 to 1")
         _check_run(self)
@@ -237,9 +202,9 @@ class Post:
     base: float = 0.0
 
     def __post_init__(self) -> None:
-        _check_name(self)
-        _check_points("at", [self.at])
-        _check_height("height", self.name, self.height)
+        check_name(self)
+        check_points("at", [self.at])
+        check_height("height", self.name, self.height)
         if not 0 < self.width <= 20:
             raise BriefError("width", f"“{self.name}” must be more than 0 and at most 20 m wide")
         if not 0 <= self.base < self.height:
@@ -267,11 +232,11 @@ class Rail:
     thickness: float = 0.05
 
     def __post_init__(self) -> None:
-        _check_name(self)
+        check_name(self)
         if len(self.line) != 2:
             raise BriefError("line", f"“{self.name}” is a bar between two points")
-        _check_points("line", self.line)
-        _check_height("height", self.name, self.height)
+        check_points("line", self.line)
+        check_height("height", self.name, self.height)
         _check_run(self)
 
     @cached_property
@@ -291,27 +256,7 @@ class Rail:
         return [Layer((box([0, -half, -self.thickness], [length, half, 0], frame, a),), np.zeros(12))]
 
 
-Thing = Building | Tree | Barrier | Post | Rail
-
-
-def _check_name(thing: Thing) -> None:
-    if not thing.name.strip():
-        raise BriefError("name", "give it a name: its shade is priced under that name")
-
-
-def _check_points(path: str, points: Sequence[Point]) -> None:
-    for index, (x, y) in enumerate(points):
-        if max(abs(x), abs(y)) > REACH:
-            where = f"{path}[{index}]" if path != "at" else path
-            raise BriefError(
-                where,
-                f"({x:g}, {y:g}) lies more than {REACH:g} m off: a yard is given in metres, and far things belong in the skyline",
-            )
-
-
-def _check_height(path: str, name: str, height: float) -> None:
-    if not 0 < height <= TALLEST:
-        raise BriefError(path, f"the height of “{name}” must be more than 0 and at most {TALLEST:g} m, not {height:g}")
+Thing = Building | Tree | Barrier | Post | Rail | OtherArray
 
 
 def _check_run(thing: Barrier | Rail) -> None:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from sundial.days import DAY_OF_HOUR
 from sundial.energy.shaded import Shade
 from sundial.errors import BriefError
+from sundial.shade.other_array import OtherArray
 from sundial.shade.rays import RayTrace, trace_rays
 from sundial.shade.yard import Barrier, Building, Post, Tree, Yard
 from sundial.siting.season import season_of_need
@@ -202,7 +203,7 @@ def taken(yard: Yard, x: Floats, y: Floats, height: float) -> NDArray[np.bool_]:
     for thing in yard.things:
         if isinstance(thing, Tree):
             outline = thing.outline if thing.crown_base < height + 0.3 else Point(thing.at).buffer(max(thing.stem, 0.1))
-        elif isinstance(thing, Building | Barrier | Post):
+        elif isinstance(thing, Building | Barrier | Post | OtherArray):
             outline = thing.outline
         else:
             continue

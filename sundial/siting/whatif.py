@@ -25,7 +25,7 @@ def ways_of(brief: Brief, name: str) -> tuple[Way, ...]:
     if name == OWN:
         return ()
     thing = next((thing for thing in brief.yard.objects if thing.name == name), None) if brief.yard else None
-    if thing is None:
+    if thing is None or thing.kind == "array":
         return ("gone",)
     return ("gone", "lower", "thinned") if _lets_through(thing) else ("gone", "lower")
 
@@ -65,6 +65,8 @@ def with_thing(brief: Brief, name: str, height: float | None = None, thinned: fl
         raise BriefError("name", f"nothing in this yard is called “{name}”")
     thing = yard.objects[at]
     changes: dict[str, Any] = {}
+    if thing.kind == "array":
+        raise BriefError("name", f"“{name}” is an array: it can be moved or taken away, not lowered or thinned")
     if height is not None:
         top = max(thing.height, getattr(thing, "ridge", None) or 0.0)
         if not 0 < height <= top:

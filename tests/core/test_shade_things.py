@@ -13,8 +13,9 @@ from sundial.frame.panels import Array, Panel
 from sundial.shade.array_trace import trace_array
 from sundial.shade.block_irradiance import block_irradiance
 from sundial.shade.geometry import ArrayGeometry, FramePart
+from sundial.shade.ground import Ground
 from sundial.shade.shadows import outlines, shadows, skyline_of
-from sundial.shade.yard import Barrier, Building, Ground, Post, Tree, Yard
+from sundial.shade.yard import Barrier, Building, Post, Tree, Yard
 from sundial.siting.costs import shade_costs
 from sundial.siting.report import shade_report
 from tests.core.conftest import study_of

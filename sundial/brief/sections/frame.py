@@ -37,6 +37,9 @@ class WiringBrief(BriefSection):
         list[list[Annotated[int, Field(ge=1, le=10000)]]],
         Field(max_length=200, description="panel numbers in the order of the cable: from 1, lower row first, from the left"),
     ] = []
+    string: Annotated[
+        str, Field(max_length=20, description="name of the string that other builds of the group lie on too; empty: none do")
+    ] = ""
 
 
 class Motor(BriefSection):

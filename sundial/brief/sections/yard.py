@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sundial.brief.sections.base import XY, Azimuth, BriefSection, Month, Upright
+from sundial.brief.sections.base import XY, Azimuth, BriefSection, Month, Tilt, Upright
 
 LeafMonths = Annotated[list[Month], Field(max_length=12, description="months in leaf; left out: evergreen")]
 
@@ -78,7 +78,25 @@ class RailBrief(ThingBrief):
     thickness: Annotated[float, Field(description="m")] = 0.05
 
 
-ThingOfBrief = Annotated[BuildingBrief | TreeBrief | FenceBrief | PostBrief | RailBrief, Field(discriminator="kind")]
+class OtherArrayBrief(ThingBrief):
+    """Another array of panels that stands in the yard: of the same group, or somebody else's."""
+
+    kind: Literal["array"]
+    at: Annotated[XY, Field(description="under the middle of its lower edge, or the foot of its pole, m east and north")]
+    azimuth: Annotated[Azimuth, Field(description="the way it faces")]
+    tilt: Annotated[Tilt | Annotated[list[Tilt], Field(min_length=12, max_length=12)], Field(description="one, or by month")]
+    breadth: Annotated[float, Field(gt=0, le=200, description="along the row, m")]
+    slope_length: Annotated[float, Field(gt=0, le=200, description="up the slope, m")]
+    clearance: Annotated[float, Field(ge=0, le=20, description="of its lower edge (on a pole: as it stands upright), m")] = 0.5
+    on_pole: Annotated[bool, Field(description="it turns about its middle")] = False
+    follows: Annotated[Literal["nothing", "axis", "sun"], Field(description="what it turns after through the day")] = "nothing"
+    axis_tilt: Upright = 0.0
+    axis_azimuth: Azimuth = 180.0
+
+
+ThingOfBrief = Annotated[
+    BuildingBrief | TreeBrief | FenceBrief | PostBrief | RailBrief | OtherArrayBrief, Field(discriminator="kind")
+]
 
 
 class YardBrief(BriefSection):

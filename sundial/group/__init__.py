@@ -1,0 +1,1 @@
+"""Several builds in one yard: how each shades the others, what they make together, and arrays on one string."""
