@@ -10,7 +10,7 @@ import numpy as np
 from sundial.brief.model import OtherArrayBrief
 from sundial.energy.production import Production, produce
 from sundial.errors import BriefError
-from sundial.group.standing import among, as_things
+from sundial.group.standing import among, as_things, is_array_of
 from sundial.group.wiring import SharedString, string_power, widest_angle
 from sundial.progress import Report, unwatched
 from sundial.scene import Scene
@@ -22,7 +22,8 @@ MOST = 12  # builds in one group
 @dataclass(frozen=True)
 class Member:
     """One build: its ``power`` (W), facing, the tilts of its plan, kWh a year among the others and without them, kWh by month
-    (12), and kWh a year that come back when one of the others alone is gone, by its name."""
+    (12), kWh a year that come back when one of the others alone is gone, by its name, and the plan of its glass at the
+    flattest of the tilts: a ring of corners, m east and north, lower left first, for each of its groups."""
 
     name: str
     power: float
@@ -32,6 +33,7 @@ class Member:
     alone: float
     by_month: tuple[float, ...]
     taken_by: tuple[tuple[str, float], ...]
+    plan: tuple[tuple[tuple[float, float], ...], ...]
 
     @property
     def lost(self) -> float:
@@ -40,11 +42,21 @@ class Member:
 
 
 @dataclass(frozen=True)
+class Standing:
+    """Something else in the yard: its ``kind`` as in a brief, and its outline in plan, m east and north."""
+
+    name: str
+    kind: str
+    outline: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
 class GroupReport:
-    """The builds of a yard and what they make together."""
+    """The builds of a yard, what they make together, and what else stands there."""
 
     members: tuple[Member, ...]
     strings: tuple[SharedString, ...]
+    things: tuple[Standing, ...]
 
     @property
     def energy(self) -> float:
@@ -57,6 +69,10 @@ class GroupReport:
     @property
     def lost(self) -> float:
         return self.alone - self.energy
+
+    @property
+    def share_lost(self) -> float:
+        return self.lost / self.alone if self.alone > 0 else 0.0
 
     @property
     def power(self) -> float:
@@ -100,7 +116,16 @@ def group_report(studies: Sequence[Study], report: Report = unwatched) -> GroupR
         made.append(production)
         members.append(_member(study, production, [other.brief.name for other in studies if other is not study]))
     report(len(studies), len(studies))
-    return GroupReport(tuple(members), _strings(studies, made))
+    return GroupReport(tuple(members), _strings(studies, made), _things(studies[0]))
+
+
+def _things(study: Study) -> tuple[Standing, ...]:
+    briefs = study.brief.yard.objects if study.brief.yard else []
+    return tuple(
+        Standing(thing.name, held.kind, tuple((float(x), float(y)) for x, y in thing.outline.exterior.coords[:-1]))
+        for thing, held in zip(study.yard.things, briefs, strict=True)
+        if held.kind != "array"
+    )
 
 
 def _member(study: Study, production: Production, names: Sequence[str]) -> Member:
@@ -114,21 +139,24 @@ def _member(study: Study, production: Production, names: Sequence[str]) -> Membe
 
     taken = []
     for name in names:
-        mine = frozenset(thing for thing in things if thing == name or thing.startswith(f"{name}, row "))
+        mine = frozenset(thing for thing in things if is_array_of(thing, name))
         if mine:
             taken.append((name, without(mine) - production.year))
-    every = frozenset(thing for thing in things if any(thing == name or thing.startswith(f"{name}, row ") for name in names))
+    every = frozenset(thing for thing in things if any(is_array_of(thing, name) for name in names))
     tilts = tuple(dict.fromkeys(stretch.tilt for stretch in study.own_plans.with_settings(study.brief.plan.settings).stretches))
-    moved = study.brief.mount.kind == "stepped" or study.hand_axis is not None
+    if study.brief.mount.kind != "stepped" and study.hand_axis is None:
+        tilts = (round(float(np.abs(facing.surface_tilt).mean()), 1),)
+    rings = study.geometry.corners(min(tilts, key=abs), study.azimuth)[:, :, :2]
     return Member(
         study.brief.name,
         study.array.power,
         study.azimuth,
-        tilts if moved else (round(float(np.abs(facing.surface_tilt).mean()), 1),),
+        tilts,
         production.year,
         without(every) if every else production.year,
         tuple(production.by_month.tolist()),
         tuple(taken),
+        tuple(tuple((float(x), float(y)) for x, y in ring) for ring in rings),
     )
 
 

@@ -18,6 +18,7 @@ from sundial.brief.model import (
     YardBrief,
 )
 from sundial.days import MONTH_STARTS
+from sundial.errors import BriefError
 from sundial.plan.rivals import latitude_rule
 from sundial.scene import Scene
 from sundial.sun import declinations
@@ -54,6 +55,16 @@ def stands_by_month(scene: Scene) -> Floats:
     return nearest
 
 
+def array_name(build: str) -> str:
+    """What the array of a build goes by in its neighbours' yard."""
+    return f"{build[:40] or 'Another'}, panels"
+
+
+def is_array_of(name: str, build: str) -> bool:
+    """Whether a thing of that ``name`` is the array of a ``build``, or one of its rows."""
+    return name == array_name(build) or name.startswith(f"{array_name(build)}, row ")
+
+
 def as_things(scene: Scene) -> list[OtherArrayBrief]:
     """A build's array as things of its neighbours' yard: one for each of its groups, under the build's name."""
     geometry, mount = scene.geometry, scene.brief.mount
@@ -67,7 +78,7 @@ def as_things(scene: Scene) -> list[OtherArrayBrief]:
         axis = scene.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360
         leaning = float(np.mean(mount.axis_tilts)) if mount.axis_tilts else mount.axis_tilt
         turn = {"follows": "axis", "axis_tilt": leaning, "axis_azimuth": axis}
-    name = scene.brief.name[:50] or "The other array"
+    name = array_name(scene.brief.name)
     return [
         OtherArrayBrief(
             kind="array",
@@ -83,6 +94,30 @@ def as_things(scene: Scene) -> list[OtherArrayBrief]:
         )
         for number, (x, y, _) in enumerate(geometry.origins)
     ]
+
+
+STEP, ROOM = 0.5, 1.0  # m: how far a spot is looked for at a time, and what is left between two arrays
+FARTHEST = 200.0  # m
+
+
+def free_spot(scene: Scene) -> tuple[float, float]:
+    """Where the array stands free of everything in its yard: its own spot, else the nearest along its row, to either side."""
+    from shapely import MultiPoint, affinity, unary_union
+
+    spot, geometry = scene.brief.spot, scene.geometry
+    low, high = (float(f(np.abs(scene.reachable))) for f in (np.min, np.max))
+    every = [geometry.corners(tilt, scene.azimuth).reshape(-1, 3)[:, :2] for tilt in (low, high)]
+    own = MultiPoint(np.concatenate(every)).convex_hull
+    taken = unary_union([thing.outline for thing in scene.yard.things])
+    turn = np.radians(scene.azimuth)
+    along = np.array([-np.cos(turn), np.sin(turn)])
+    for step in np.arange(0.0, FARTHEST, STEP):
+        for side in (1, -1):
+            x, y = along * step * side
+            room = ROOM if step else 0.0
+            if not affinity.translate(own, x, y).buffer(room).intersects(taken):
+                return float(spot.x + x), float(spot.y + y)
+    raise BriefError("spot", "finds no free ground in this yard: move what stands there")
 
 
 def among(brief: Brief, others: list[OtherArrayBrief]) -> Brief:

@@ -154,12 +154,12 @@ def test_every_row_of_a_split_array_stands_in_the_way():
     )
     things = as_things(Scene(split))
     assert [(thing.name, thing.at) for thing in things] == [
-        ("Fence row", (4, 0)),
-        ("Fence row, row 2", (pytest.approx(4), pytest.approx(3))),
+        ("Fence row, panels", (4, 0)),
+        ("Fence row, panels, row 2", (pytest.approx(4), pytest.approx(3))),
     ]
     alone = brief("Planter")
     mixed = among(among(alone, things), things)  # again: nothing stands there twice
-    assert [thing.name for thing in mixed.yard.objects] == ["Fence row", "Fence row, row 2"]
+    assert [thing.name for thing in mixed.yard.objects] == ["Fence row, panels", "Fence row, panels, row 2"]
     assert among(alone, []) is alone
 
 

@@ -11,17 +11,15 @@ from django.db import transaction
 from sundial.brief.model import Brief
 from sundial.brief.read import FORMAT, VERSION, brief_of
 from web.builds import registry
+from web.builds.group import data_among_fellows, settle, spelled
 from web.builds.models import Build
 
 OBSTACLES = ("horizon", "readings", "leaf_months", "yard", "spot")  # the keys of what stands in the light's way
 
 
 def brief_data(build: Build) -> dict[str, Any]:
-    """The build as a brief's JSON object."""
-    data: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": build.name}
-    for part in registry.parts():
-        data |= part.of(build).to_brief()
-    return data
+    """The build as a brief's JSON object, the arrays of its group in its yard."""
+    return data_among_fellows(build)
 
 
 def without_obstacles(data: dict[str, Any]) -> dict[str, Any]:
@@ -47,6 +45,7 @@ def build_from_brief(
     """A new build with all its parts from a brief. ``files``: bytes of the files it names, by key (``sky.file``);
     ``about``: fields of the build itself, such as ``where`` and ``units``."""
     extra = {"creation_key": key} if key else {}
+    about |= {"group": spelled(owner, brief.group[:80]), "string": brief.wiring.string}
     build = Build.objects.create(owner=owner, name=brief.name[:80] or "My build", **about, **extra)
     for model in registry.parts():
         part = model(build=build)
@@ -54,7 +53,9 @@ def build_from_brief(
         part.save(force_insert=True)
         for row in part.child_rows():
             row.save(force_insert=True)
-    return Build.objects.get(pk=build.pk)
+    found = Build.objects.get(pk=build.pk)
+    settle(found)
+    return found
 
 
 def default_brief(name: str) -> Brief:

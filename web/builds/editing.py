@@ -6,7 +6,7 @@ parts that changed are written.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -20,8 +20,11 @@ from sundial.errors import BriefError
 from sundial.quantities import Units
 from web.builds import registry
 from web.builds.fields import LengthField
+from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
+
+ABOUT = ("where", "units", "currency", "group", "string")  # fields of a build that a save may change
 
 
 class StationForm(forms.Form):
@@ -106,24 +109,40 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm]) -> S
     draft = get_object_or_404(Build.objects.of(request.user).whole(), pk=build.pk)  # thrown away in another tab: told as gone
     try:
         changed = form.apply(draft)
+        sharing = drafts_of_fellows(draft, changed)
         results = Results(draft)
         form.check(results)
+        for fellow, _ in sharing:
+            check_fellow(fellow)
     except BriefError as error:
         form.refuse(error)
         return Saved("invalid", form, build)
-    if not write(draft, build.version, changed):
+    if not write(draft, build.version, changed, sharing):
         return Saved("conflict", form, get_object_or_404(Build.objects.of(request.user).whole(), pk=build.pk))
     return Saved("saved", form, draft, results)
 
 
+def check_fellow(fellow: Build) -> None:
+    """BriefError where another build of the group could not be worked with any more."""
+    try:
+        Results(fellow).check()
+    except BriefError as error:
+        raise BriefError(error.path, f"“{fellow.name}”, which stands in the same yard: {error.message}") from None
+
+
 @transaction.atomic
-def write(draft: Build, version: int, changed: Iterable[models.Model]) -> bool:
-    """Lock the build, and write what changed if its version is still the one that the draft was made from."""
-    locked = Build.objects.select_for_update().filter(pk=draft.pk, deleted_at=None).values_list("version", flat=True).first()
-    if locked != version or draft.version != version:
+def write(
+    draft: Build, version: int, changed: Iterable[models.Model], sharing: Sequence[tuple[Build, Iterable[models.Model]]] = ()
+) -> bool:
+    """Lock the build and those ``sharing`` the change, and write what changed in each if the versions are still those that the
+    drafts were made from."""
+    versions = {draft.pk: version} | {fellow.pk: fellow.version for fellow, _ in sharing}
+    locked = Build.objects.select_for_update().filter(pk__in=versions, deleted_at=None).order_by("pk")
+    if draft.version != version or dict(locked.values_list("pk", "version")) != versions:
         return False
-    for row in changed:
-        row.save()
-    draft.version, draft.changed_at = version + 1, timezone.now()
-    draft.save(update_fields=["version", "changed_at", "where", "units", "currency"])
+    for one, rows in ((draft, changed), *sharing):
+        for row in rows:
+            row.save()
+        one.version, one.changed_at = one.version + 1, timezone.now()
+        one.save(update_fields=["version", "changed_at", *ABOUT])
     return True

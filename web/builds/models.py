@@ -37,7 +37,8 @@ class Build(models.Model):
     """One mount that somebody plans. ``version`` rises with every saved change, so that two tabs notice each other.
 
     ``units`` and ``currency`` are how it is shown; ``open_sky`` shows the stations without the shade;
-    ``stands_at`` is the tilt at which it stands now, where the person has said so.
+    ``group`` is the name of the yard that it shares with others of its owner's builds, ``string`` that of the string of panels it
+    shares with some of them; ``stands_at`` is the tilt at which it stands now, where the person has said so.
     """
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="builds")
@@ -46,6 +47,8 @@ class Build(models.Model):
     units = models.CharField(max_length=8, choices=UNITS, default="metric")
     currency = models.CharField(max_length=4, default="€")
     open_sky = models.BooleanField(default=False)
+    group = models.CharField(max_length=80, blank=True, db_index=True)
+    string = models.CharField(max_length=20, blank=True)
     version = models.PositiveIntegerField(default=1)
     creation_key = models.UUIDField(default=uuid.uuid4, unique=True)
     chosen_day = models.PositiveSmallIntegerField(default=0)
@@ -72,8 +75,8 @@ class Build(models.Model):
 
     @transaction.atomic
     def copy(self, owner: Any = None, name: str = "", key: uuid.UUID | None = None) -> Build:
-        """The same build again: under another name to try something, or for another ``owner``. IntegrityError where a build
-        was made with this ``key`` before."""
+        """The same build again: under another name to try something, or for another ``owner``. It stands by itself. IntegrityError
+        where a build was made with this ``key`` before."""
         twin = Build.objects.create(
             owner=owner or self.owner,
             name=name or f"{self.name[:73]} (copy)",

@@ -54,6 +54,8 @@ class Part(models.Model):
     """
 
     accessor: ClassVar[str]
+    shared: ClassVar[tuple[str, ...]] = ()  # fields that are the same in all builds of a group
+    shared_words: ClassVar[str] = ""  # what these are, in words
     build = PartOfBuild(related_name="%(class)s")
 
     class Meta:
@@ -75,6 +77,10 @@ class Part(models.Model):
     def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
         """Take the fields over from a brief, without saving. ``files``: bytes of the files it names."""
         raise NotImplementedError
+
+    def stand_at(self, x: float, y: float) -> bool:
+        """Take over the spot of the array in the yard, m, unsaved; whether this part holds it."""
+        return False
 
     def complete(self) -> Progress:
         """How far it is, for the rail."""

@@ -2,7 +2,7 @@ from importlib import import_module
 
 from django.urls import URLPattern, URLResolver, include, path
 
-from web.builds import registry, views
+from web.builds import registry, together, views
 from web.builds.exports import export_paths
 
 app_name = "builds"
@@ -18,6 +18,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("<int:pk>/undelete/", views.Undelete.as_view(), name="undelete"),
     path("<int:pk>/brief.json", views.Export.as_view(), name="export"),
     path("<int:pk>/open-sky/", views.OpenSky.as_view(), name="open-sky"),
+    path("<int:pk>/together/", together.Together.as_view(), name="together"),
+    path("<int:pk>/together/leave/", together.Leave.as_view(), name="leave"),
+    path("<int:pk>/together/string/", together.WiredWith.as_view(), name="string"),
     path("<int:pk>/stands/", views.Stands.as_view(), name="stands"),
     path("<int:pk>/day/", views.ChosenDay.as_view(), name="day"),
 ]

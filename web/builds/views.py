@@ -27,6 +27,7 @@ from web.builds.editing import save
 from web.builds.exports import as_download
 from web.builds.figures import day_strokes
 from web.builds.forms import CopyForm, ImportForm, NewBuildForm, RenameForm, StandsForm
+from web.builds.group import fellows
 from web.builds.models import Build
 from web.builds.quota import bytes_of, refuse_over
 from web.builds.results import Results, Summary
@@ -197,7 +198,9 @@ class OpenBuild(SignedIn, View):
 class Rename(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), RenameForm(request.POST)
-        if form.is_valid():
+        if form.is_valid() and form.cleaned_data["name"] in {other.name for other in fellows(build)}:
+            messages.error(request, f"Another build in “{build.group}” has that name; the old one was kept.")
+        elif form.is_valid():
             Build.objects.filter(pk=build.pk).update(name=form.cleaned_data["name"], changed_at=timezone.now())
         else:
             messages.error(request, "A build needs a name of up to 80 letters; the old one was kept.")

@@ -64,6 +64,12 @@ class Place(Part):
     shift_minutes = models.SmallIntegerField(default=0)
     albedo = models.JSONField(default=flat_albedo)
 
+    shared = (
+        "latitude", "longitude", "elevation", "timezone", "sky_kind", "sky_name", "ghi", "dhi", "temp_air", "wind_speed",
+        "seed", "file_name", "file_data", "file_digest", "shift_minutes", "albedo",
+    )  # fmt: skip
+    shared_words = "the place and its sky"
+
     class Meta:
         constraints = [
             models.CheckConstraint(condition=Q(latitude__gt=-90, latitude__lt=90), name="place_between_the_poles"),

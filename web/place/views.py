@@ -15,6 +15,7 @@ from sundial.days import date_of_day, spoken_day
 from sundial.sun import sun_day
 from web.builds.editing import write
 from web.builds.exports import as_download
+from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
@@ -53,7 +54,7 @@ class TakeOver(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         build.place.take_numbers(Results(build).weather)
-        if write(build, build.version, [build.place]):
+        if write(build, build.version, [build.place], drafts_of_fellows(build, [build.place])):
             messages.success(request, "These twelve numbers are yours now: correct what you know better.")
         return redirect("place:station", build.pk)
 

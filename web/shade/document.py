@@ -9,6 +9,7 @@ from typing import Any
 from sundial.brief.geojson import mend_names
 from sundial.errors import BriefError
 from sundial.quantities import Units, parse_length
+from web.builds.group import without_arrays_of
 from web.builds.models import Build
 
 LARGEST = 400_000  # characters
@@ -16,7 +17,7 @@ LARGEST_NUMBER = 1e9
 STRANGE = {"\0", *map(chr, range(0xD800, 0xE000))}  # no text: the database keeps neither
 LENGTHS = (
     "height", "ridge", "crown_radius", "crown_base", "trunk_radius", "thickness", "width", "base", "x", "y", "clearance",
-    "distance", "eye_height", "stick", "stick_shadow", "shadow", "pace",
+    "breadth", "slope_length", "distance", "eye_height", "stick", "stick_shadow", "shadow", "pace",
 )  # fmt: skip
 POINTS = ("footprint", "line", "at", "along", "up", "off", "area")
 SHARES = ("open", "light_in_leaf", "light_bare")
@@ -25,6 +26,7 @@ ANGLES = (
     "slope",
     "slope_toward",
     "azimuth",
+    "tilt",
     "elevation",
     "bearing",
     "declination",
@@ -62,7 +64,7 @@ def document_of(build: Build) -> dict[str, Any]:
     """What the drawing needs of a build."""
     yard, frame = build.yard, build.frame
     return {
-        "objects": yard.obstacles,
+        "objects": without_arrays_of(yard.obstacles, build),
         "slope": yard.slope,
         "slope_toward": yard.slope_toward,
         "x": yard.x,

@@ -42,10 +42,17 @@ class Yard(Part):
     area = models.JSONField(null=True, blank=True)
     picture_place = models.JSONField(null=True, blank=True)
 
+    shared = ("obstacles", "slope", "slope_toward", "skyline", "leaf_months")
+    shared_words = "what stands in the yard, and the skyline"
+
     @property
     def anything(self) -> bool:
         """Whether anything at all may stand in the way."""
         return bool(self.obstacles or self.skyline or self.split or self.parts)
+
+    def stand_at(self, x: float, y: float) -> bool:
+        self.x, self.y = round(x, 2), round(y, 2)
+        return True
 
     def complete(self) -> Progress:
         return "complete" if self.anything else "enough"
@@ -79,7 +86,7 @@ class Yard(Part):
         self.obstacles = yard.get("objects", [])
         self.slope, self.slope_toward = yard.get("slope", 0.0), yard.get("slope_toward", 180.0)
         self.x, self.y, self.split, self.parts = spot["x"], spot["y"], spot.get("split"), spot["parts"]
-        self.wiring, self.leaf_months = held["wiring"], held.get("leaf_months")
+        self.wiring, self.leaf_months = {key: held["wiring"][key] for key in ("kind", "strings")}, held.get("leaf_months")
 
     @classmethod
     def bytes_of(cls, builds: models.QuerySet[Build]) -> int:

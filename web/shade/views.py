@@ -26,6 +26,7 @@ from sundial.siting.whatif import ways_of
 from web.builds.asking import Pending, ask
 from web.builds.editing import Saved
 from web.builds.exports import as_download
+from web.builds.group import arrays_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
@@ -36,7 +37,15 @@ from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by
 from web.shade.models import Yard
 
 SAME_AZIMUTH = 0.006  # degrees: azimuths are kept to a hundredth
-TOOLS = [("building", "House"), ("tree", "Tree"), ("wall", "Wall"), ("fence", "Fence"), ("post", "Post"), ("rail", "Rail")]
+TOOLS = [
+    ("building", "House"),
+    ("tree", "Tree"),
+    ("wall", "Wall"),
+    ("fence", "Fence"),
+    ("post", "Post"),
+    ("rail", "Rail"),
+    ("array", "Panels"),
+]
 
 
 class ShadeStation(StationView):
@@ -56,6 +65,7 @@ class ShadeStation(StationView):
         wide, deep = study.geometry.size
         return {
             "document": document_of(build),
+            "fellows": arrays_of_fellows(build),
             "report": results["shade"],
             "hours": hours_rows(results["shade"]),
             "dearest": dearest(results),

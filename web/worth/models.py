@@ -29,6 +29,9 @@ class Economics(Part):
     count_hours = models.BooleanField(default=False)
     room = models.PositiveSmallIntegerField(null=True, blank=True)
 
+    shared = ("import_price", "export_price", "self_consumption")
+    shared_words = "what a kWh is worth"
+
     class Meta:
         constraints = [
             models.CheckConstraint(condition=Q(life__gte=1), name="economics_of_a_year_or_more"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json as json_lib
+from collections.abc import Sequence
 from typing import Any
 
 from django import template
@@ -219,6 +220,29 @@ def hours(value: float) -> str:
     """9.75 as "9 h 45 min"."""
     whole, rest = divmod(round(value * 60), 60)
     return f"{whole} h {rest:02d} min"
+
+
+@register.filter
+def in_words(count: int) -> str:
+    """2 as "two"; from thirteen on in figures."""
+    names = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+    return names[count] if 0 <= count < len(names) else str(count)
+
+
+@register.filter
+def listed(words: Sequence[str]) -> str:
+    """ "the fence, the gate and the planter"."""
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+@register.filter
+def kilowatts(watts: float) -> str:
+    return f"{watts / 1000:.2f}{THIN}kW"
+
+
+@register.filter
+def tilts(values: Sequence[float]) -> str:
+    return ", ".join(map(degrees, values))
 
 
 @register.filter

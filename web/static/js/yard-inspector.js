@@ -12,6 +12,7 @@ const FIELDS = {
   fence: [["height", "Height", "length"], ["open", "Open, light gets through", "share"], ["line", "Ends: east, north", "points"]],
   post: [["height", "Height of its top", "length"], ["width", "Width", "length"], ["base", "Begins at", "length"], ["at", "Stands at: east, north", "points"]],
   rail: [["height", "Height of its top", "length"], ["thickness", "Thickness", "length"], ["line", "Ends: east, north", "points"]],
+  array: [["tilt", "Tilt", "degrees"], ["azimuth", "Facing", "degrees"], ["breadth", "Along the row", "length"], ["slope_length", "Up the slope", "length"], ["clearance", "Lower edge above ground", "length"], ["at", "Stands at: east, north", "points"]],
 };
 const unitOf = { length: () => (yard.us() ? "" : "m"), degrees: () => "°", share: () => "%" };
 const USUAL = { thickness: { wall: 0.3, fence: 0.04 } };
@@ -22,6 +23,7 @@ const show = (value, kind) => {
   if (kind === "length") return yard.us() ? yard.metres(value) : String(Math.round(value * 1000) / 1000);
   if (kind === "share") return String(Math.round(value * 1000) / 10);
   if (kind === "points") return (Array.isArray(value[0]) ? value : [value]).map((p) => p.map((v) => show(v, "length")).join(", ")).join("\n");
+  if (Array.isArray(value)) return value.join(" ");
   return String(Math.round(value * 100) / 100);
 };
 const plain = (text) => (/^\s*-?\d+([.,]\d+)?\s*$/.test(text) && !yard.us() ? Number(text.replace(",", ".")) : text.trim());
@@ -115,9 +117,14 @@ const told = (raw) => `${Object.entries(raw).filter(([key]) => key !== "way").ma
 function set(name, key, kind, text) {
   const thing = yard.thing(name);
   const value = kind === "share" ? `${text.trim().replace(/%$/, "")} %` : read(text, kind, key === "at");
-  thing[key] = kind === "degrees" ? plain(text) : value;
+  thing[key] = kind === "degrees" ? degrees(text) : value;
   if (key === "top" && text !== "flat" && !thing.ridge) thing.ridge = yard.number(thing.height, 3) + 2;
   if (value === "" || value === undefined) delete thing[key];
+}
+// One angle, or twelve by month.
+function degrees(text) {
+  const parts = text.trim().split(/\s+/);
+  return parts.length === 12 ? parts.map((part) => Number(part.replace(",", "."))) : plain(text);
 }
 function rename(name, text) {
   const wanted = text.trim();
@@ -130,7 +137,7 @@ function rename(name, text) {
 
 function list() {
   const line = (name, words) => {
-    const button = html("button", { type: "button", class: `thing-line${yard.selected === name ? " on" : ""}`, ...(yard.selected === name ? { "aria-current": "true" } : {}) }, html("b", { text: words }), ...(name === "array" ? [] : [html("small", { text: yard.metres(yard.number(yard.thing(name).ridge ?? yard.thing(name).height)) })]));
+    const button = html("button", { type: "button", class: `thing-line${yard.selected === name ? " on" : ""}`, ...(yard.selected === name ? { "aria-current": "true" } : {}) }, html("b", { text: words }), ...(name === "array" ? [] : [html("small", { text: yard.metres(yard.height(yard.thing(name))) })]));
     button.addEventListener("click", () => {
       yard.select(name);
       one("#things .on")?.focus();

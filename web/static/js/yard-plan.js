@@ -25,8 +25,18 @@ yard.arrayRings = () => {
 
 function words(thing) {
   const [x, y] = yard.centre(thing);
-  const kind = { building: "house", tree: "tree", wall: "wall", fence: "fence", post: "post", rail: "rail" }[thing.kind];
-  return `${thing.name}, ${kind}, ${yard.metres(yard.number(thing.height))} high, ${yard.metres(Math.abs(x))} ${x < 0 ? "west" : "east"}, ${yard.metres(Math.abs(y))} ${y < 0 ? "south" : "north"}`;
+  const kind = { building: "house", tree: "tree", wall: "wall", fence: "fence", post: "post", rail: "rail", array: "other panels" }[thing.kind];
+  return `${thing.name}, ${kind}, ${yard.metres(yard.height(thing))} high, ${yard.metres(Math.abs(x))} ${x < 0 ? "west" : "east"}, ${yard.metres(Math.abs(y))} ${y < 0 ? "south" : "north"}`;
+}
+
+// Glass of another array in plan, at its flattest.
+function glass(thing) {
+  const flat = Math.min(...[thing.tilt].flat().map((tilt) => Math.abs(yard.number(tilt))));
+  const [x, y] = thing.at;
+  return ringsOfArray({ at: [yard.number(x), yard.number(y)], azimuth: yard.number(thing.azimuth, 180), wide: yard.number(thing.breadth, 1), deep: yard.number(thing.slope_length, 1) * Math.cos((flat * Math.PI) / 180), pivot: thing.on_pole })[0];
+}
+function fellow(thing) {
+  return el("g", { class: "fellow", role: "img", "aria-label": `${thing.name}, another of your frames` }, el("path", { class: "panels", d: path(glass(thing), true) }));
 }
 
 function shape(thing) {
@@ -36,6 +46,8 @@ function shape(thing) {
     const radius = yard.number(thing.crown_radius, 1);
     const leafy = thing.leaf_months && thing.leaf_months.length < 12;
     group.append(el("circle", { class: leafy ? "crown leafy" : "crown", cx, cy, r: radius }), el("circle", { class: "trunk", cx, cy, r: Math.max(0.12, yard.number(thing.trunk_radius, radius * 0.06)) }));
+  } else if (thing.kind === "array") {
+    group.append(el("path", { class: "glass", d: path(glass(thing), true) }));
   } else if (thing.kind === "building") {
     group.append(el("path", { class: "walls", d: path(thing.footprint, true) }));
     if (thing.top && thing.top !== "flat") group.append(el("path", { class: "ridge", d: ridge(thing) }));
@@ -70,7 +82,7 @@ function labels(things) {
   return things.map((thing) => {
     const [x, y] = yard.centre(thing);
     const half = px(thing.name.length * 3.5 + 3);
-    const thin = thing.kind !== "tree" && thing.kind !== "building";
+    const thin = thing.kind !== "array" && thing.kind !== "tree" && thing.kind !== "building";
     const tries = [thin ? -13 : 0, thin ? 14 : -15, 15, -28, 28, 41].map((shift) => -y + px(shift));
     const free = (at) => !placed.some((other) => Math.abs(other.x - x) < other.half + half && Math.abs(other.y - at) < px(13));
     const at = tries.find(free) ?? tries[0];
@@ -104,7 +116,7 @@ function handles() {
     return [knob([yard.number(yard.doc.x) + Math.sin(turn) * reach, yard.number(yard.doc.y) + Math.cos(turn) * reach], "turn", "The way the panels look")];
   }
   const thing = name === "area" && yard.doc.area ? { footprint: yard.doc.area } : yard.thing(name);
-  if (!thing || thing.kind === "post") return [];
+  if (!thing || thing.kind === "post" || thing.kind === "array") return [];
   if (thing.kind === "tree") {
     const [x, y] = thing.at.map((v) => yard.number(v));
     return [knob([x + yard.number(thing.crown_radius, 1), y], "radius", `Edge of the crown of ${name}`)];
@@ -116,7 +128,7 @@ function fit(svg) {
   // Room to draw in, at least 14 m to each side of the panels.
   const [ax, ay] = [yard.number(yard.doc.x), yard.number(yard.doc.y)];
   let [west, south, east, north] = [Math.min(yard.window[0], ax - 14), Math.min(yard.window[1], ay - 13), Math.max(yard.window[2], ax + 14), Math.max(yard.window[3], ay + 12)];
-  for (const point of [...yard.doc.objects.flatMap(yard.points), ...yard.arrayRings().flat()]) {
+  for (const point of [...yard.doc.objects.flatMap(yard.points), ...yard.fellows.flatMap(glass), ...yard.arrayRings().flat()]) {
     const [x, y] = [yard.number(point[0]), yard.number(point[1])];
     [west, south, east, north] = [Math.min(west, x - 2), Math.min(south, y - 2), Math.max(east, x + 2), Math.max(north, y + 2)];
   }
@@ -163,10 +175,10 @@ function draw() {
   if (!yard.dragging) fit(svg);
   grid();
   picture();
-  layers.things.replaceChildren(...yard.doc.objects.map(shape));
+  layers.things.replaceChildren(...yard.fellows.map(fellow), ...yard.doc.objects.map(shape));
   layers.array.replaceChildren(drawArray());
   layers.area.replaceChildren(...(yard.doc.area ? [el("path", { class: `search-area${yard.selected === "area" ? " selected" : ""}`, d: path(yard.doc.area, true), "data-thing": "area", tabindex: 0, role: "button", "aria-label": "The part of the yard to search" })] : []));
-  layers.names.replaceChildren(...labels(yard.doc.objects));
+  layers.names.replaceChildren(...labels([...yard.fellows, ...yard.doc.objects]));
   layers.handles.replaceChildren(...handles());
   one("#area-drop").hidden = !yard.doc.area;
   one("#find-within").value = yard.doc.area ? "1" : "";

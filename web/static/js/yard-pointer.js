@@ -5,7 +5,7 @@ import { yard } from "./yard.js";
 
 let tool = null;
 let hold = null;
-const NAMES = { building: "House", tree: "Tree", wall: "Wall", fence: "Fence", post: "Post", rail: "Rail" };
+const NAMES = { building: "House", tree: "Tree", wall: "Wall", fence: "Fence", post: "Post", rail: "Rail", array: "Other panels" };
 
 yard.fresh = (base) => {
   let name = base;
@@ -18,6 +18,7 @@ function make(kind, points) {
   if (kind === "building") return { kind, name, footprint: points, height: 3, top: "flat", roof_azimuth: 90 };
   if (kind === "tree") return { kind, name, at: points[0], crown_radius: 2.5, height: 7, crown_base: 2, leaf_months: south ? [1, 2, 3, 4, 11, 12] : [5, 6, 7, 8, 9, 10], light_in_leaf: 0.05, light_bare: 0.45 };
   if (kind === "post") return { kind, name, at: points[0], height: 4, width: 0.1, base: 0 };
+  if (kind === "array") return { kind, name, at: points[0], azimuth: yard.azimuth(), tilt: 30, breadth: 3, slope_length: 1.7, clearance: 0.5 };
   if (kind === "rail") return { kind, name, line: points, height: 1.2, thickness: 0.05 };
   return { kind, name, line: points, height: kind === "wall" ? 1.5 : 1.6, open: kind === "wall" ? 0 : 0.3 };
 }
@@ -26,7 +27,7 @@ function arm(kind) {
   tool = kind;
   for (const button of all("[data-tool]")) button.setAttribute("aria-pressed", String(button.dataset.tool === kind));
   one("#plan").classList.toggle("drawing-now", Boolean(kind));
-  const how = { building: "Press at one corner, let go at the opposite one.", tree: "Click where the trunk stands.", post: "Click where it stands.", area: "Press at one corner of the part to search, let go at the opposite one.", scale: "Click two points on the picture." };
+  const how = { building: "Press at one corner, let go at the opposite one.", tree: "Click where the trunk stands.", post: "Click where it stands.", array: "Click under the middle of their lower edge.", area: "Press at one corner of the part to search, let go at the opposite one.", scale: "Click two points on the picture." };
   yard.say(kind ? how[kind] || "Press at one end, let go at the other." : "");
 }
 yard.arm = arm;
@@ -48,7 +49,7 @@ function add(kind, points) {
   const thing = make(kind, points);
   yard.change((doc) => doc.objects.push(thing));
   yard.select(thing.name, true);
-  yard.say(`${thing.name} is there: give its height beside the plan.`);
+  yard.say(`${thing.name} ${kind === "array" ? "are there: give their size and tilt" : "is there: give its height"} beside the plan.`);
 }
 
 // By keyboard a new thing stands three metres before the panels.
@@ -59,7 +60,7 @@ function setDown(kind) {
     yard.change((doc) => (doc.area = rectangle([x - 5, y - 5], [x + 5, y + 5])));
     return yard.select("area", true);
   }
-  return add(kind, kind === "building" ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5]) : kind === "tree" || kind === "post" ? [[x, y]] : [[x - 2, y], [x + 2, y]]);
+  return add(kind, kind === "building" ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5]) : ["tree", "post", "array"].includes(kind) ? [[x, y]] : [[x - 2, y], [x + 2, y]]);
 }
 
 // The part to search is moved and sized like a thing.
@@ -89,6 +90,7 @@ function shift(doc, name, dx, dy) {
 function turn(doc, name, by) {
   if (name === "array") return (doc.azimuth = (yard.azimuth() + by + 360) % 360);
   const thing = of(doc, name);
+  if (thing.kind === "array") return (thing.azimuth = (yard.number(thing.azimuth, 180) + by + 360) % 360);
   if (thing.at) return null;
   const [cx, cy] = yard.centre(thing);
   const spin = (point) => spun(point, [cx, cy], by).map((v) => round(v, 0.001));
@@ -103,6 +105,7 @@ function size(doc, name, by) {
   const thing = of(doc, name);
   if (!thing) return;
   if (thing.kind === "tree") thing.crown_radius = round(Math.max(0.2, yard.number(thing.crown_radius) * by), 0.01);
+  else if (thing.kind === "array") for (const side of ["breadth", "slope_length"]) thing[side] = round(Math.max(0.2, yard.number(thing[side]) * by), 0.01);
   else if (thing.kind === "post") thing.width = round(Math.max(0.02, yard.number(thing.width) * by), 0.001);
   else {
     const [cx, cy] = yard.centre(thing);
@@ -194,7 +197,7 @@ function up(event) {
     arm(null);
     if (kind === "area") {
       if (far) yard.change((doc) => (doc.area = rectangle(was.start, end)));
-    } else if (kind === "tree" || kind === "post") add(kind, [was.start]);
+    } else if (["tree", "post", "array"].includes(kind)) add(kind, [was.start]);
     else if (kind === "building") add(kind, far ? rectangle(was.start, end) : rectangle([was.start[0] - 2, was.start[1] - 1.5], [was.start[0] + 2, was.start[1] + 1.5]));
     else add(kind, far ? [was.start, end] : [was.start, [was.start[0] + 3, was.start[1]]]);
     return null;

@@ -4,7 +4,7 @@ import { formatLength, parseLength } from "./lengths.js";
 import { remember } from "./keep.js";
 import { csrfToken, one } from "./page.js";
 
-export const yard = { doc: null, selected: null, listeners: [], history: new History(), window: [-10, -10, 10, 10], size: [4, 2, 0, 180] };
+export const yard = { doc: null, fellows: [], selected: null, listeners: [], history: new History(), window: [-10, -10, 10, 10], size: [4, 2, 0, 180] };
 let answered = ""; // the document that was saved last; the next request may be on its way already
 let taken = null;
 let waiting;
@@ -20,6 +20,12 @@ yard.number = (value, usual = 0) => {
 yard.metres = (value) => formatLength(value, yard.us());
 yard.thing = (name) => yard.doc.objects.find((thing) => thing.name === name);
 yard.points = (thing) => thing.footprint || thing.line || [thing.at];
+// How high a thing reaches: of an array, its upper edge at its steepest.
+yard.height = (thing) => {
+  if (thing.kind !== "array") return yard.number(thing.ridge ?? thing.height);
+  const steep = Math.max(...[thing.tilt].flat().map((tilt) => Math.abs(yard.number(tilt))));
+  return yard.number(thing.clearance, 0.5) + yard.number(thing.slope_length) * (thing.on_pole ? 0.5 + Math.sin((steep * Math.PI) / 180) / 2 : Math.sin((steep * Math.PI) / 180));
+};
 yard.listen = (how) => yard.listeners.push(how);
 yard.say = (text, refused = false) => {
   one("#plan-said").textContent = text || "\u00a0";
@@ -78,6 +84,7 @@ yard.take = () => {
   const size = JSON.parse(data.dataset.size || "null");
   if (size) yard.size = size;
   yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
+  yard.fellows = JSON.parse(data.dataset.fellows || "[]");
   if (JSON.stringify(yard.doc) === answered && data.dataset.version === one("#version").value) {
     yard.doc = JSON.parse(data.dataset.document);
     if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
@@ -116,6 +123,7 @@ document.addEventListener("DOMContentLoaded", () => {
   yard.doc = JSON.parse(data.document);
   yard.size = JSON.parse(data.size || "null") || yard.size;
   yard.window = JSON.parse(data.window || "null") || yard.window;
+  yard.fellows = JSON.parse(data.fellows || "[]");
   one("#document").value = answered = JSON.stringify(yard.doc);
   taken = one("#yard-data");
   setTimeout(yard.draw); // once every part of the station has set itself up
