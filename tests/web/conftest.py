@@ -37,8 +37,13 @@ def stranger(db) -> User:
     return User.objects.create_user("tove", password=PASSWORD)
 
 
+TILTS = [16.0, 23.0, 29.5, 36.0, 42.0, 47.5, 52.0, 57.0]
+
+
 def build_for(owner: User, **changes: Any) -> Build:
-    return build_from_brief(owner, brief_of({**demo_brief("Honey house"), **changes}), where="Sorrel Hill")
+    """The honey house, its tilts told and not worked out from its frame."""
+    told = {**demo_brief("Honey house"), "mount": {"kind": "stepped", "tilts": TILTS}, "frame": None}
+    return build_from_brief(owner, brief_of({**told, **changes}), where="Sorrel Hill")
 
 
 @pytest.fixture

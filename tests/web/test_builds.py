@@ -20,7 +20,22 @@ from web.builds.views import parse_day
 pytestmark = pytest.mark.django_db
 
 GETS = ["", "place/", "frame/", "tilt/", "worth/", "start/place/", "brief.json", "place/weather", "tilt/moves.ics", "tilt/plan.csv", "tilt/drawing.svg", "tilt/hours.csv", "tilt/field-card.pdf", "worth/comparison.csv", "worth/drawing.svg", "together/"]  # fmt: skip
-POSTS = ["place/", "frame/", "tilt/", "worth/", "start/place/", "rename/", "copy/", "delete/", "undelete/", "day/", "worth/rows/", "together/", "together/leave/", "together/string/"]
+POSTS = [
+    "place/",
+    "frame/",
+    "tilt/",
+    "worth/",
+    "start/place/",
+    "rename/",
+    "copy/",
+    "delete/",
+    "undelete/",
+    "day/",
+    "worth/rows/",
+    "together/",
+    "together/leave/",
+    "together/string/",
+]
 
 
 @pytest.mark.parametrize("address", GETS)

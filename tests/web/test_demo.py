@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import timedelta
 
 import pytest
@@ -17,7 +18,7 @@ from web.builds.models import Build, StoredResult
 from web.builds.results import Results
 
 pytestmark = pytest.mark.django_db
-NAMES = ["Honey house", "Kiln pergola", "Lookout pole"]
+NAMES = ["Honey house", "Kiln pergola", "Lookout pole", "Goat trailer"]
 
 
 @pytest.fixture(autouse=True)
@@ -91,3 +92,16 @@ def test_a_visitor_may_make_an_account(client):
 def test_many_visitors_from_one_place_wait(client, settings):
     settings.VISITORS_AN_HOUR = 0
     assert client.post("/account/demo/", REMOTE_ADDR="198.51.100.9").status_code == 429
+
+
+def test_an_original_of_an_older_version_is_made_anew_and_a_good_one_is_left():
+    original = ensure_demo()
+    before = dict(Build.objects.of(original).values_list("name", "pk"))
+    assert dict(Build.objects.of(ensure_demo()).values_list("name", "pk")) == before
+    Build.objects.filter(pk=before["Honey house"]).update(creation_key=uuid.uuid4())  # as an older brief made it
+    after = dict(Build.objects.of(ensure_demo()).values_list("name", "pk"))
+    assert after["Honey house"] != before["Honey house"]
+    assert {name: pk for name, pk in after.items() if name != "Honey house"} == {
+        name: pk for name, pk in before.items() if name != "Honey house"
+    }
+    assert Build.objects.get(pk=after["Honey house"]).frame.structure["kind"] == "prop"

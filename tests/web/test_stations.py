@@ -91,9 +91,9 @@ def test_a_save_between_check_and_lock_is_noticed(build, fill, station, monkeypa
 
     write = editing.write
 
-    def late(draft, version, changed):
+    def late(draft, version, changed, sharing):
         Build.objects.filter(pk=draft.pk).update(version=version + 1)
-        return write(draft, version, changed)
+        return write(draft, version, changed, sharing)
 
     monkeypatch.setattr(editing, "write", late)
     before = Results(reread(build)).brief

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import secrets
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
+from uuid import NAMESPACE_URL, UUID, uuid5
 
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
@@ -38,6 +40,7 @@ BUILDS = (
     DemoBuild("Honey house", "Sorrel Hill", "€", "metric", 315),
     DemoBuild("Kiln pergola", "Tern Bay", "$", "metric", 171),
     DemoBuild("Lookout pole", "Cinder Mesa", "$", "us", 79),
+    DemoBuild("Goat trailer", "Fennel Flat", "€", "metric", 183),
 )
 
 
@@ -46,22 +49,30 @@ def demo_brief(name: str) -> dict[str, Any]:
     return {"format": FORMAT, "version": VERSION, "name": name, **registry.demo_builds()[name]}
 
 
+def _made_from(brief: dict[str, Any]) -> UUID:
+    """The key of the original build that is made from a brief: another brief, another key."""
+    return uuid5(NAMESPACE_URL, json.dumps(brief, sort_keys=True))
+
+
 def is_reserved(name: str) -> bool:
     """Whether a name belongs to the demo."""
     return name == "demo" or name.startswith("demo-")
 
 
 def ensure_demo() -> User:
-    """The original, with the builds it ought to have. Nobody signs in as it."""
+    """The original, with the builds as they ought to be: what is missing is made, and what another version made otherwise is made
+    anew. Nobody signs in as it."""
     user, new = get_user_model().objects.get_or_create(username=ORIGINAL, defaults={"first_name": "Ines"})
     if new:
         user.set_unusable_password()
         user.save()
-    have = set(Build.objects.filter(owner=user, demo=True).values_list("name", flat=True))
-    for shown in BUILDS:
-        if shown.name not in have:
+    keys = {shown: _made_from(demo_brief(shown.name)) for shown in BUILDS}
+    Build.objects.filter(owner=user, demo=True).exclude(creation_key__in=keys.values()).delete()
+    have = set(Build.objects.filter(owner=user, demo=True).values_list("creation_key", flat=True))
+    for shown, key in keys.items():
+        if key not in have:
             about = {"where": shown.where, "currency": shown.currency, "units": shown.units}
-            build_from_brief(user, brief_of(demo_brief(shown.name)), demo=True, chosen_day=shown.day, **about)  # type: ignore[arg-type]
+            build_from_brief(user, brief_of(demo_brief(shown.name)), key, demo=True, chosen_day=shown.day, **about)  # type: ignore[arg-type]
     return user
 
 

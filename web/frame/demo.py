@@ -6,7 +6,16 @@ DEMO: dict[str, dict[str, Any]] = {
     "Honey house": {
         "panel": {"power": 430.0, "length": 1.722, "width": 1.134, "mass": 21.5, "gamma": -0.0034},
         "array": {"rows": 2, "columns": 4, "azimuth": 180.0, "clearance": 0.6},
-        "mount": {"kind": "stepped", "tilts": [16.0, 23.0, 29.5, 36.0, 42.0, 47.5, 52.0, 57.0]},
+        "mount": {"kind": "stepped"},
+        "frame": {
+            "kind": "prop",
+            "rail_points": [1.3],
+            "lengths": [1.2],
+            "base_holes": [2.395, 2.284, 2.146, 1.977, 1.793, 1.6, 1.425, 1.209],  # 16, 23, 29.5, 36, 42, 47.5, 52, 57 degrees
+            "base_length": 2.6,
+            "mass": 38.0,
+            "frames": 3,
+        },
         "system": {
             "losses": {
                 "soiling": 0.02,
@@ -22,7 +31,15 @@ DEMO: dict[str, dict[str, Any]] = {
     "Kiln pergola": {
         "panel": {"power": 440.0, "length": 1.762, "width": 1.134, "mass": 24.5, "gamma": -0.003, "bifaciality": 0.75},
         "array": {"rows": 2, "columns": 3, "orientation": "landscape", "azimuth": 8.0, "clearance": 2.4},
-        "mount": {"kind": "stepped", "tilts": [6.0, 12.0, 18.0, 24.0]},
+        "mount": {"kind": "stepped"},
+        "frame": {  # four pairs of props, swapped: 6, 12, 18 and 24 degrees
+            "kind": "prop",
+            "rail_points": [1.6],
+            "lengths": [0.167, 0.334, 0.501, 0.665],
+            "base_holes": [1.6],
+            "base_length": 2.4,
+            "mass": 30.0,
+        },
         "system": {
             "losses": {
                 "soiling": 0.02,
@@ -49,6 +66,16 @@ DEMO: dict[str, dict[str, Any]] = {
             "speed": 6.0,
             "aim": "light",
         },
+        "frame": {  # a joint with a pinch bolt and five holes
+            "kind": "pole",
+            "height": 3.132,
+            "offset": 0.11,
+            "min_tilt": 10.0,
+            "max_tilt": 50.0,
+            "holes": [10.0, 20.0, 30.0, 40.0, 50.0],
+            "mass": 26.0,
+            "frames": 1,
+        },
         "system": {
             "losses": {
                 "soiling": 0.02,
@@ -59,6 +86,39 @@ DEMO: dict[str, dict[str, Any]] = {
                 "ageing": 0.0,
             },
             "inverter": {"power": 1600.0, "efficiency": 0.94},
+        },
+    },
+    "Goat trailer": {
+        "panel": {"power": 405.0, "length": 1.722, "width": 1.134, "mass": 20.8, "gamma": -0.0034},
+        "array": {"rows": 1, "columns": 3, "azimuth": 180.0, "clearance": 1.9},
+        "mount": {
+            "kind": "hinge",
+            "min_tilt": 0.0,
+            "max_tilt": 53.0,
+            "standby_watts": 0.5,
+            "moving_watts": 60.0,
+            "speed": 50.0,
+        },
+        "frame": {  # a 400 mm actuator under the flap
+            "kind": "jack",
+            "base": [0.3, -0.35],
+            "rail_point": 0.8,
+            "retracted": 0.61,
+            "extended": 1.01,
+            "thrust": 1500.0,
+            "speed": 0.008,
+            "mass": 14.0,
+        },
+        "system": {
+            "losses": {
+                "soiling": 0.04,
+                "wiring": 0.02,
+                "mismatch": 0.01,
+                "light_induced": 0.01,
+                "availability": 0.05,
+                "ageing": 0.0,
+            },
+            "inverter": {"power": 1200.0, "efficiency": 0.94},
         },
     },
 }

@@ -29,4 +29,15 @@ DEMO: dict[str, dict[str, Any]] = {
         "sky": {"kind": "made-up", "name": "windy-mesa", "seed": 3},
         "ground": {"albedo": 0.25},
     },
+    "Goat trailer": {
+        "site": {"latitude": 38.2, "longitude": -1.9, "elevation": 690.0, "timezone": "Europe/Madrid"},
+        "sky": {
+            "kind": "monthly",
+            "ghi": [2.5, 3.4, 4.7, 5.6, 6.7, 7.6, 7.7, 6.7, 5.2, 3.7, 2.7, 2.2],
+            "temp_air": [6.5, 7.7, 10.4, 12.6, 16.8, 22.0, 25.3, 25.1, 20.6, 15.5, 10.0, 7.2],
+            "wind_speed": 3.4,
+            "seed": 19,
+        },
+        "ground": {"albedo": 0.25},
+    },
 }

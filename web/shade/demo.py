@@ -110,4 +110,19 @@ DEMO: dict[str, dict[str, Any]] = {
             ]
         },
     },
+    "Goat trailer": {
+        "horizon": [[0.0, 3.0], [60.0, 6.0], [120.0, 4.0], [180.0, 2.0], [240.0, 5.0], [300.0, 8.0]],
+        "yard": {
+            "objects": [
+                {"kind": "tree", "name": "Carob", "at": [-7.5, -4.0], "crown_radius": 2.6, "height": 5.2, "crown_base": 1.2},
+                {
+                    "kind": "wall",
+                    "name": "Fold wall",
+                    "line": [[5.0, -6.0], [9.5, -2.0], [10.5, 4.5]],
+                    "height": 1.4,
+                    "thickness": 0.45,
+                },
+            ]
+        },
+    },
 }

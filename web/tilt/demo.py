@@ -12,4 +12,5 @@ DEMO: dict[str, dict[str, Any]] = {
             "cap": [40.0, 40.0, 30.0, 30.0, 30.0, 40.0, 50.0, 50.0, 50.0, 50.0, 50.0, 40.0],
         }
     },
+    "Goat trailer": {"plan": {"settings": 1, "minutes_per_move": 3.0, "tilt_now": 0.0, "value_of_hour": 8.0}},
 }

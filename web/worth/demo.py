@@ -38,4 +38,9 @@ DEMO: dict[str, dict[str, Any]] = {
             {"row": "two-axis", "extra_cost": 2600.0, "upkeep": 70.0},
         ],
     },
+    "Goat trailer": {
+        "use": {"kind": "grid", "import_price": 0.52, "export_price": 0.0, "own_share": 0.8},
+        "worth": {"life": 12, "interest": 0.04, "panel_cost": 170.0},
+        "options": [{"row": "two-axis", "off": True}, {"row": "one-axis", "off": True}],
+    },
 }
