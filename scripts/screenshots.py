@@ -28,6 +28,7 @@ VIEWS = (
     ("worth", "Lookout pole", "worth"),
     ("shade", "Honey house", "shade"),
     ("tilt-plan-south", "Kiln pergola", "tilt"),
+    ("frame-jack", "Goat trailer", "frame"),
 )
 
 
@@ -69,13 +70,13 @@ def main() -> None:
         door.wait_for_load_state("networkidle")
         take(door, "front")
         page = sign_in(browser, root)
-        page.locator(".build-year").nth(2).wait_for(timeout=120_000)  # all three are worked out
+        page.locator(".build-year").nth(3).wait_for(timeout=120_000)  # all four are worked out
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
             take(page, name, whole=name in ("worth", "tilt-plan", "shade"))
         yard(page, root)
-        built(page, root)
+        together(page, root)
         new_build(page, root)
         open_station(page, root, "Honey house", "tilt")
         address = page.url.replace("/tilt/", "/tilt/field-card.pdf")
@@ -101,18 +102,25 @@ def main() -> None:
         browser.close()
 
 
-def built(page: Page, root: str) -> None:
-    """A copy of a build, told what it is built from."""
-    open_station(page, root, "Honey house", "frame")
-    page.get_by_role("radio", name="A prop with holes", exact=True).check(force=True)
-    page.get_by_label("Holes in the base bar", exact=True).fill("0.8 to 1.8 by 0.2")
-    page.keyboard.press("Tab")
-    page.get_by_role("heading", name="6 tilts").wait_for()
-    page.get_by_role("heading", level=1).click()  # nothing is in focus
-    page.evaluate("() => scrollTo(0, 0)")
-    take(page, "frame-built", whole=True)
-    page.get_by_role("radio", name="I know its tilts", exact=True).check(force=True)
-    page.get_by_role("heading", name="8 tilts").wait_for()
+def together(page: Page, root: str) -> None:
+    """A copy of a build beside it, in one yard."""
+    page.goto(f"{root}/builds/")
+    page.get_by_role("button", name="More for Honey house", exact=True).click()
+    page.get_by_role("button", name="Copy, to try something").locator("visible=true").click()
+    page.get_by_role("button", name="More for Honey house (copy)").click()
+    page.get_by_label("Name", exact=True).locator("visible=true").fill("Gate row")
+    page.get_by_role("button", name="Rename").locator("visible=true").click()
+    for build in ("Honey house", "Gate row"):
+        open_station(page, root, build, "together")
+        page.get_by_label("The yard’s name").fill("Sorrel Hill")
+        page.get_by_role("button", name="Let it stand there").click()
+    page.locator(".all-frames").wait_for(timeout=120_000)
+    page.reload()  # without what was told
+    page.locator(".all-frames").wait_for()
+    take(page, "together", whole=True)
+    page.get_by_role("button", name="Let Honey house stand by itself again").click()
+    page.get_by_role("button", name="More for Gate row").click()
+    page.get_by_role("button", name="Throw away").locator("visible=true").click()
 
 
 def yard(page: Page, root: str) -> None:

@@ -71,15 +71,16 @@ def frame_answer(study: Study) -> Answer:
 
 def drill_answer(study: Study, pitch: float, loss: float) -> Answer:
     """Where to drill the base bar, against the holes as they are."""
-    from sundial.frame.report import drilling_report
+    from sundial.frame.report import drilling_report, other_prop
 
-    found = drilling_report(study, pitch, loss)
+    found, other = drilling_report(study, pitch, loss), other_prop(study, pitch)
     return {
         "holes": [{"base_hole": one.base_hole, "tilt": one.tilt} for one in found.holes],
         "lost": found.lost,
         "lost_share": found.share,
         "own_lost": found.own_lost,
         "own_lost_share": found.own_share,
+        "one_prop": other and {"length": other.length, "base_holes": list(other.base_holes), "tilts": list(other.tilts)},
     }
 
 

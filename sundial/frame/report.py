@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from sundial.brief.model import PropBrief
@@ -10,7 +10,8 @@ from sundial.errors import BriefError
 from sundial.frame.loads import Loosened, Thrust, loosened, thrusts
 from sundial.frame.pieces import Piece, pieces, readings
 from sundial.frame.structure import Hole, Jack, Prop, Structure, Unclosed
-from sundial.plan.drilling import Drilling, where_to_drill
+from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
+from sundial.quantities import Units, format_length
 
 if TYPE_CHECKING:
     from sundial.study import Study
@@ -53,8 +54,8 @@ class FrameReport:
     notes: list[str]
 
 
-def frame_report(study: Study) -> FrameReport:
-    """The frame of a study; BriefError where its brief does not say what it is built from."""
+def frame_report(study: Study, units: Units = "metric") -> FrameReport:
+    """The frame of a study, its notes in ``units``; BriefError where its brief does not say what it is built from."""
     structure, array = study.structure, study.array
     if structure is None:
         raise BriefError("frame", "is missing: say what the frame is built from")
@@ -81,7 +82,7 @@ def frame_report(study: Study) -> FrameReport:
     cut = pieces(structure, tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
     return FrameReport(
         study.brief.frame.kind if study.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
-        cut, mass, pushed, seconds, _notes(standings, structure, pushed),
+        cut, mass, pushed, seconds, _notes(standings, structure, pushed, units),
     )  # fmt: skip
 
 
@@ -96,13 +97,19 @@ def _holes(study: Study, structure: Structure) -> list[Hole]:
     return [Hole(number, tilt, {}, structure.plane(tilt)) for number, tilt in enumerate(wanted, 1)]
 
 
-def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]) -> list[str]:
+def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust], units: Units) -> list[str]:
     notes = []
+
+    def told(metres: float) -> str:
+        return format_length(metres, units) if units == "us" else f"{metres:.2f} m"
+
     low, high = min(one.lower_edge for one in standings), max(one.upper_edge for one in standings)
     if low < SPLASH:
-        notes.append(f"The lower edge comes down to {low:.2f} m: snow, splash and grass reach it under {SPLASH} m.")
+        notes.append(
+            f"The lower edge comes down to {told(low)}: snow, splash and grass reach it under {format_length(SPLASH, units)}."
+        )
     if high > LADDER:
-        notes.append(f"The upper edge goes up to {high:.2f} m: over {LADDER:.0f} m is work from a ladder.")
+        notes.append(f"The upper edge goes up to {told(high)}: over {format_length(LADDER, units)} is work from a ladder.")
     if isinstance(structure, Jack) and structure.thrust is not None and pushed:
         worst = max(pushed, key=lambda one: abs(one.force))
         if abs(worst.force) > structure.thrust:
@@ -122,3 +129,20 @@ def drilling_report(study: Study, pitch: float, loss: float) -> Drilling:
     return where_to_drill(
         study.surface(), study.constraints(), study.site.latitude, study.brief.plan.settings, structure, pitch, loss, longest
     )
+
+
+def other_prop(study: Study, pitch: float) -> OneProp | None:
+    """The one prop, with two holes ``pitch`` m apart or a multiple of it, for the two tilts that a plan of two settings would choose
+    among all whole degrees; None where it chooses one, where no prop does it, or for a folding A-frame."""
+    structure, frame = study.structure, study.brief.frame
+    if not isinstance(structure, Prop) or not isinstance(frame, PropBrief) or structure.legs:
+        return None
+    wanted = sorted({stretch.tilt - structure.slope for stretch in study.plans(every_tilt=True).with_settings(2).stretches})
+    if len(wanted) != 2 or wanted[0] <= 0:
+        return None
+    longest = frame.base_length or max(structure.base_holes)
+    try:
+        found = one_prop(structure.rail_points[0], (wanted[0], wanted[1]), pitch, longest)
+    except BriefError:
+        return None
+    return replace(found, tilts=(found.tilts[0] + structure.slope, found.tilts[1] + structure.slope))

@@ -88,3 +88,78 @@ def _a_frame(prop: Prop, tilt: float, foot: Point, held: dict[str, float]) -> li
     share = leg / back
     at_back = (top[0] + (end[0] - top[0]) * share, top[1] + (end[1] - top[1]) * share)
     return [Line("front leg", foot, top), Line("back leg", top, end), Line("spreader", at_front, at_back)]
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A measure of the frame from ``start`` to ``end``, m: the key of the brief's ``frame`` that holds it (None: it follows from
+    others), which of its list where it is one, and on which ``side`` of the way from start to end its line stands off: 1 left, -1 right."""
+
+    key: str | None
+    name: str
+    start: Point
+    end: Point
+    side: int
+    number: int | None = None
+
+
+def dimensions(structure: Structure, tilt: float, length: float, set_by: dict[str, float] | None = None) -> list[Dimension]:
+    """What a kind is asked, as dimension lines beside its parts at ``tilt`` degrees."""
+    held, hinge = set_by or {}, (0.0, structure.front_height)
+    lines = {line.name: line for line in side_lines(structure, tilt, length, held)}
+    found: list[Dimension] = []
+    if structure.front_height > 0.05 and not isinstance(structure, Pole | Wall):
+        found.append(Dimension("front_height", "front height", (0.0, 0.0), hinge, 1))
+    if isinstance(structure, Legs):
+        rear = lines["rear leg"]
+        number = _place(structure.rear_heights, held.get("rear_height"))
+        found.append(Dimension("support_spacing", "spacing", hinge, rear.end, 1))
+        found.append(Dimension("rear_heights" if number is not None else None, "rear leg", rear.start, rear.end, -1, number))
+    elif isinstance(structure, Pole):
+        found.append(Dimension("height", "pole", *_ends(lines["pole"]), -1))
+    elif isinstance(structure, Prop):
+        found += _prop_dimensions(structure, lines, hinge, held)
+    elif isinstance(structure, Jack):
+        actuator = lines["actuator"]
+        found.append(Dimension("rail_point", "rail point", hinge, actuator.end, 1))
+        found.append(Dimension(None, "actuator", *_ends(actuator), -1))
+    elif isinstance(structure, Wall):
+        at = lines["wall"].start[0]
+        found.append(Dimension("lower_height", "lower ledger", (at, 0.0), (at, structure.lower_height), -1))
+    elif isinstance(structure, Wedge):
+        upright = lines["upright"]
+        found.append(Dimension("rise", "rise", *_ends(upright), -1))
+        if structure.slope_length is not None:
+            found.append(Dimension("slope_length", "board", hinge, upright.end, 1))
+    return found
+
+
+def _prop_dimensions(prop: Prop, lines: dict[str, Line], hinge: Point, held: dict[str, float]) -> list[Dimension]:
+    rail, size, base = (
+        _place(values, held.get(name))
+        for name, values in (("rail_point", prop.rail_points), ("length", prop.lengths), ("base_hole", prop.base_holes))
+    )
+    if prop.legs:
+        front, back, spreader = lines["front leg"], lines["back leg"], lines["spreader"]
+        return [
+            Dimension("front_leg", "front leg", *_ends(front), 1),
+            Dimension("back_leg", "back leg", *_ends(back), 1),
+            Dimension("lengths", "spreader", *_ends(spreader), -1, size),
+        ]
+    one = lines["prop"]
+    return [
+        Dimension("rail_points", "rail point", hinge, one.end, 1, rail),
+        Dimension("lengths", "prop", *_ends(one), -1, size),
+        Dimension("base_holes", "base hole", hinge, one.start, -1, base),
+    ]
+
+
+def _ends(line: Line) -> tuple[Point, Point]:
+    return line.start, line.end
+
+
+def _place(values: tuple[float, ...], value: float | None) -> int | None:
+    """Where a value stands in a list; the first where none is told."""
+    if not values:
+        return None
+    return values.index(value) if value in values else 0

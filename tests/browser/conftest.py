@@ -10,6 +10,8 @@ import pytest
 from django.core.management import call_command
 from playwright.sync_api import Page, expect
 
+from web.frame.models import Frame
+
 PATIENCE = 90_000  # ms; a loaded machine takes ten times as long as a quiet one
 expect.set_options(timeout=PATIENCE)
 EXPECTED = ("Failed to load resource", "Response Status Error Code")  # answers that a test asks for: 401, 404, 503
@@ -82,6 +84,17 @@ def honey(app: Page) -> Page:
     expect(app.get_by_role("heading", level=1)).to_contain_text("Move it twice a year")
     app.wait_for_load_state()
     return app
+
+
+@pytest.fixture
+def told(honey: Page) -> Page:
+    """The honey house with its tilts told, before anybody says what it is built from; its page is the frame's."""
+    mount = {"kind": "stepped", "tilts": [16.0, 23.0, 29.5, 36.0, 42.0, 47.5, 52.0, 57.0]}
+    Frame.objects.filter(build__name="Honey house").update(
+        structure=None, mount=mount, tilts_typed="16, 23, 29.5, 36, 42, 47.5, 52, 57"
+    )
+    station(honey, "The frame")
+    return honey
 
 
 def saved(page: Page) -> None:

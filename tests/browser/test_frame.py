@@ -16,8 +16,18 @@ SVG_LINE = r"M[\d.-]+ [\d.-]+L[\d.-]+ [\d.-]+"
 
 
 def build_from(page: Page, name: str) -> None:
-    station(page, "The frame")
     page.get_by_role("radio", name=name, exact=True).check(force=True)
+
+
+def grave(page: Page) -> list[str]:
+    return [one["id"] for one in Axe().run(page).response["violations"] if one["impact"] in ("serious", "critical")]
+
+
+def drag(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=6)
+    page.mouse.up()
 
 
 def middle(page: Page, selector: str) -> tuple[float, float]:
@@ -26,131 +36,196 @@ def middle(page: Page, selector: str) -> tuple[float, float]:
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
-def test_a_bar_with_holes_is_dragged_arrowed_and_typed(honey: Page):
-    build_from(honey, "A prop with holes")
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
-    expect(honey.get_by_label("Tilts it can reach", exact=True)).to_be_hidden()
-    expect(honey.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m, 1.2 m, 0.9 m")
+def test_a_bar_with_holes_is_dragged_arrowed_and_typed(told: Page):
+    build_from(told, "A prop with holes")
+    expect(told.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
+    expect(told.get_by_label("Tilts it can reach", exact=True)).to_be_hidden()
+    expect(told.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m, 1.2 m, 0.9 m")
 
     # Drag the panel: it goes from hole to hole, and the prop's foot with it. Nothing is asked of the server.
     asked: list[str] = []
-    honey.on("request", lambda request: asked.append(request.url))
-    prop = honey.locator('[data-part="prop"]')
-    before, year = prop.get_attribute("d"), honey.locator('[data-rack="year"]').inner_text()
+    told.on("request", lambda request: asked.append(request.url))
+    prop = told.locator('[data-part="prop"]')
+    before, year = prop.get_attribute("d"), told.locator('[data-rack="year"]').inner_text()
     assert before and re.fullmatch(SVG_LINE, before)
-    honey.locator("#grip").scroll_into_view_if_needed()
-    x, y = middle(honey, "#grip")
-    honey.mouse.move(x, y)
-    honey.mouse.down()
-    honey.mouse.move(x + 60, y + 60, steps=6)
-    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text("31.3°")
-    honey.mouse.up()
+    told.locator("#grip").scroll_into_view_if_needed()
+    x, y = middle(told, "#grip")
+    told.mouse.move(x, y)
+    told.mouse.down()
+    told.mouse.move(x + 60, y + 60, steps=6)
+    expect(told.locator('[data-rack="tilt-text"]')).to_have_text("31.3°")
+    told.mouse.up()
     assert prop.get_attribute("d") != before
-    assert honey.locator('[data-rack="year"]').inner_text() != year
-    expect(honey.locator('[data-bar="0"]')).to_have_class(re.compile("used"))
+    assert told.locator('[data-rack="year"]').inner_text() != year
+    expect(told.locator('[data-bar="0"]')).to_have_class(re.compile("used"))
     assert asked == []
 
     # Drag a hole of the bar: its tilt follows at once; letting go writes it into its field, and saves.
-    x, y = middle(honey, '[data-bar="2"]')
-    honey.mouse.move(x, y)
-    honey.mouse.down()
-    honey.mouse.move(x - 12, y, steps=6)
-    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text(re.compile(r"4[678]\.?\d?°"))
+    x, y = middle(told, '[data-bar="2"]')
+    told.mouse.move(x, y)
+    told.mouse.down()
+    told.mouse.move(x - 12, y, steps=6)
+    expect(told.locator('[data-rack="tilt-text"]')).to_have_text(re.compile(r"4[678]\.?\d?°"))
     assert asked == []
-    honey.mouse.up()
-    saved(honey)
-    holes = honey.get_by_label("Holes in the base bar", exact=True)
+    told.mouse.up()
+    saved(told)
+    holes = told.get_by_label("Holes in the base bar", exact=True)
     expect(holes).to_have_value(re.compile(r"^1\.5 m; 1\.2 m; 0\.[678]\d? m$"))
-    expect(honey.get_by_role("heading", level=1)).to_contain_text(re.compile(r"3 tilts from 31\.3° to 4[678]"))
+    expect(told.get_by_role("heading", level=1)).to_contain_text(re.compile(r"3 tilts from 31\.3° to 4[678]"))
 
     # By keyboard: a hole is a slider.
-    honey.locator('[data-bar="0"]').focus()
-    honey.keyboard.press("ArrowRight")
-    honey.keyboard.press("ArrowRight")
+    told.locator('[data-bar="0"]').focus()
+    told.keyboard.press("ArrowRight")
+    told.keyboard.press("ArrowRight")
     expect(holes).to_have_value(re.compile(r"^1\.52 m; "))
-    saved(honey)
+    saved(told)
 
-    # A measure in the drawing leads to its field; what cannot close is told there and stays typed.
-    honey.locator('[data-written="prop"]').click()
-    expect(honey.get_by_label("Prop", exact=True)).to_be_focused()
-    honey.keyboard.type("4 m")
-    honey.keyboard.press("Tab")
-    expect(honey.locator("#err-prop_lengths")).to_contain_text("longer than rail and base together")
-    expect(honey.get_by_label("Prop", exact=True)).to_have_value("4 m")
-
-
-def test_the_holes_that_pay_are_taken_over(honey: Page):
-    build_from(honey, "A prop with holes")
-    honey.get_by_label("Holes in the base bar", exact=True).fill("1.8, 0.9")
-    honey.keyboard.press("Tab")
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("2 tilts")
-    honey.get_by_text("Drill where it pays").first.click()
-    honey.get_by_label("A place every", exact=True).fill("10 cm")
-    honey.get_by_role("button", name="Drill where it pays").click()
-    expect(honey.locator("#drill")).to_contain_text(re.compile(r"The plan loses [\d.]+ kWh a year against any whole degree"))
-    honey.get_by_role("button", name="Take these holes").click()
-    saved(honey)
-    expect(honey.get_by_label("Holes in the base bar", exact=True)).to_have_value(re.compile(r"^[\d.]+ m; [\d.]+ m$"))
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("2 tilts")
+    # A measure is typed where it stands in the drawing: of several holes the one that is used. What cannot close is told beside its
+    # field and stays typed.
+    told.locator('[data-written="base hole"]').click()
+    told.get_by_label(re.compile("^Base hole, .*: type another")).last.fill("1.45 m")
+    told.keyboard.press("Enter")
+    expect(holes).to_have_value(re.compile(r"1\.45 m"))
+    saved(told)
+    told.locator('[data-written="prop"]').press("Enter")
+    told.locator(".measure-typed").fill("9 m")
+    told.keyboard.press("Escape")
+    expect(told.locator(".measure-typed")).to_have_count(0)
+    expect(told.get_by_label("Prop", exact=True)).to_have_value("0.8 m")
+    told.locator('[data-written="prop"]').press("Enter")
+    told.locator(".measure-typed").fill("4 m")
+    told.keyboard.press("Enter")
+    expect(told.locator("#err-prop_lengths")).to_contain_text("longer than rail and base together")
+    expect(told.get_by_label("Prop", exact=True)).to_have_value("4 m")
 
 
-@pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A jack or actuator"])
-def test_other_kinds_draw_and_follow(honey: Page, name: str):
-    build_from(honey, name)
-    expect(honey.get_by_text("As it stands at")).to_be_visible()
-    saved(honey)
-    lines = honey.locator("[data-part]")
-    before = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
-    glass = honey.locator('[data-rack="panel"]').get_attribute("d")
-    honey.locator("#grip").focus()
-    honey.keyboard.press("End")
-    assert honey.locator('[data-rack="panel"]').get_attribute("d") != glass
-    after = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
-    assert before != after or name == "A joint on a pole"
-    found = Axe().run(honey)
-    assert [one["id"] for one in found.response["violations"] if one["impact"] in ("serious", "critical")] == []
-
-
-def test_a_frame_is_built_on_a_phone(honey: Page):
-    build_from(honey, "A prop with holes")
-    honey.set_viewport_size({"width": 390, "height": 844})
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("3 tilts")
-    assert honey.evaluate("document.documentElement.scrollWidth") <= 390
-    honey.locator('[data-bar="1"]').scroll_into_view_if_needed()
-    x, y = middle(honey, '[data-bar="1"]')
-    honey.mouse.move(x, y)
-    honey.mouse.down()
-    honey.mouse.up()  # a tap stands the prop there
-    expect(honey.locator('[data-rack="tilt-text"]')).to_have_text("40.4°")
+READINGS = (("2026-04-12T12:00", "-133", "-59"), ("2026-04-12T16:00", "107", "-77"))  # of a rack at 52 degrees that looks to 174
+VERDICT = re.compile(r"You point (6|5\.9|6\.1)° east of south; that costs \d+ kWh a year\.")
 
 
 @pytest.mark.parametrize("width", [1280, 390])
-def test_the_rack_is_aimed_and_proved_with_a_pin(honey: Page, width: int):
-    station(honey, "The frame")
-    honey.set_viewport_size({"width": width, "height": 844})
-    honey.get_by_role("link", name="Aim it: a sheet for the phone").click()
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("Turn it until the compass reads")
-    expect(honey.locator("#countdown")).to_contain_text(re.compile(r"min|now"))
-    assert honey.evaluate("document.documentElement.scrollWidth") <= width
-    found = Axe().run(honey)
-    assert [one["id"] for one in found.response["violations"] if one["impact"] in ("serious", "critical")] == []
-    # Two readings by keyboard alone, of a rack at 52 degrees that looks to 174.
-    honey.get_by_label("It is set to", exact=True).fill("52")
-    for row, (time, x, y) in enumerate((("2026-04-12T12:00", "-133", "-59"), ("2026-04-12T16:00", "107", "-77")), 1):
-        honey.get_by_label(f"Date and time of reading {row}", exact=True).fill(time)
-        honey.get_by_label(f"Reading {row}, to the right", exact=True).fill(x)
-        honey.get_by_label(f"Reading {row}, up the slope", exact=True).fill(y)
-    honey.keyboard.press("Enter")
-    expect(honey.get_by_role("heading", level=1)).to_contain_text(
-        re.compile(r"You point (6|5\.9|6\.1)° east of south; that costs \d+ kWh a year\.")
-    )
-    with honey.expect_download() as sheet:
-        honey.get_by_role("link", name="letter").last.click()
+def test_from_a_bar_with_holes_to_a_pin_that_proves_it(told: Page, width: int):
+    page = told
+    page.set_viewport_size({"width": width, "height": 844})
+    build_from(page, "A prop with holes")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
+    # The foot of the prop goes to the hole farthest back: the glass lies flatter.
+    foot, rail = (page.locator('[data-part="prop"]').get_attribute("d") or "", page.locator('[data-bar="0"]'))
+    rail.scroll_into_view_if_needed()
+    drawing = page.locator("svg.rack").bounding_box()
+    assert drawing is not None
+    x1, y1, x2, y2 = map(float, re.findall(r"-?[\d.]+", foot))
+    unit = drawing["width"] / 340
+    near = drawing["x"] + (x1 * 0.6 + x2 * 0.4) * unit, drawing["y"] + (y1 * 0.6 + y2 * 0.4) * unit
+    drag(page, near, middle(page, '[data-bar="0"]'))
+    expect(page.locator('[data-rack="tilt-text"]')).to_have_text("31.3°")
+    # Where to drill, taken over.
+    page.get_by_text("Drill where it pays").first.click()
+    page.get_by_label("A place every", exact=True).fill("10 cm")
+    page.get_by_role("button", name="Drill where it pays").click()
+    expect(page.locator("#drill")).to_contain_text(re.compile(r"The plan loses [\d.]+ kWh a year against any whole degree"))
+    page.get_by_role("button", name="Take these holes").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("2 tilts")
+    saved(page)
+    expect(page.get_by_label("Holes in the base bar", exact=True)).to_have_value(re.compile(r"^[\d.]+ m; [\d.]+ m$"))
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert grave(page) == []
+    # Aimed, the target printed, two readings typed.
+    page.get_by_role("link", name="Aim it: a sheet for the phone").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Turn it until the compass reads")
+    expect(page.locator("#countdown")).to_contain_text(re.compile(r"min|now"))
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert grave(page) == []
+    with page.expect_download() as sheet:
+        page.get_by_role("link", name="letter").last.click()
     assert sheet.value.suggested_filename.endswith("shadow-pin.svg")
-    honey.get_by_label("Reading 2, to the right", exact=True).fill("far")
-    honey.get_by_role("button", name="What does it say?").click()
-    expect(honey.locator("#err-x2")).to_contain_text("is not a length")
-    expect(honey.get_by_label("Reading 2, to the right", exact=True)).to_have_value("far")
+    page.get_by_label("It is set to", exact=True).fill("52")
+    for row, (time, x, y) in enumerate(READINGS, 1):
+        page.get_by_label(f"Date and time of reading {row}", exact=True).fill(time)
+        page.get_by_label(f"Reading {row}, to the right", exact=True).fill(x)
+        page.get_by_label(f"Reading {row}, up the slope", exact=True).fill(y)
+    page.get_by_role("button", name="What does it say?").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text(VERDICT)
+    page.get_by_label("Reading 2, to the right", exact=True).fill("far")
+    page.get_by_role("button", name="What does it say?").click()
+    expect(page.locator("#err-x2")).to_contain_text("is not a length")
+    expect(page.get_by_label("Reading 2, to the right", exact=True)).to_have_value("far")
+
+
+def test_the_same_by_keyboard_alone(told: Page):
+    page = told
+
+    def tab_to(selector: str, most: int = 160) -> None:
+        for _ in range(most):
+            page.keyboard.press("Tab")
+            if page.evaluate("selector => document.activeElement.matches(selector)", selector):
+                return
+        pytest.fail(f"{selector} is not reached with the tabulator key")
+
+    tab_to('[name="built"]')
+    page.keyboard.press("ArrowDown")  # to the legs, and on to the prop
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
+    tab_to('[data-bar="2"]')
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m; 1.2 m; 0.92 m")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("to 45.6°")
+    expect(page.locator('[data-bar="2"]')).to_be_focused()  # new figures took no focus
+    tab_to("summary:has(+ #drill)")
+    page.keyboard.press("Enter")
+    tab_to("#drill .button")
+    page.keyboard.press("Enter")
+    page.locator("[data-take-holes]").first.wait_for()
+    tab_to("[data-take-holes]")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("2 tilts")
+    saved(page)
+    page.locator("#main").evaluate(
+        "main => { main.tabIndex = -1; main.focus(); }"
+    )  # the figures came anew: from the top of the page
+    tab_to('a[href$="/frame/aim/"]')
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Turn it until the compass reads")
+    tab_to('[name="tilt"]')
+    page.keyboard.press("Control+A")
+    page.keyboard.type("52")
+    for row, (time, x, y) in enumerate(READINGS, 1):
+        page.get_by_label(f"Date and time of reading {row}", exact=True).fill(time)  # a date's own keys follow the language
+        for name, value in ((f"x{row}", x), (f"y{row}", y)):
+            tab_to(f'[name="{name}"]')
+            page.keyboard.type(value)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text(VERDICT)
+
+
+@pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A jack or actuator"])
+def test_other_kinds_draw_and_follow(told: Page, name: str):
+    build_from(told, name)
+    expect(told.get_by_text("As it stands at")).to_be_visible()
+    saved(told)
+    lines = told.locator("[data-part]")
+    before = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
+    glass = told.locator('[data-rack="panel"]').get_attribute("d")
+    told.locator("#grip").focus()
+    told.keyboard.press("End")
+    assert told.locator('[data-rack="panel"]').get_attribute("d") != glass
+    after = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
+    assert before != after or name == "A joint on a pole"
+    assert grave(told) == []
+
+
+def test_a_frame_is_built_on_a_phone(told: Page):
+    build_from(told, "A prop with holes")
+    told.set_viewport_size({"width": 390, "height": 844})
+    expect(told.get_by_role("heading", level=1)).to_contain_text("3 tilts")
+    assert told.evaluate("document.documentElement.scrollWidth") <= 390
+    told.locator('[data-bar="1"]').scroll_into_view_if_needed()
+    x, y = middle(told, '[data-bar="1"]')
+    told.mouse.move(x, y)
+    told.mouse.down()
+    told.mouse.up()  # a tap stands the prop there
+    expect(told.locator('[data-rack="tilt-text"]')).to_have_text("40.4°")
 
 
 @pytest.fixture

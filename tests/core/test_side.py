@@ -16,17 +16,18 @@ import pytest
 
 from sundial.errors import BriefError
 from sundial.frame.dxf import side_dxf
-from sundial.frame.side import side_lines
+from sundial.frame.side import dimensions, side_lines
 from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
 from tests.core.test_structure import random_frames
 
 ROOT = Path(__file__).parents[2]
 KINDS = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
 BOTH = """
-import {{ jackSpan, sideLines, tiltOf }} from {module};
+import {{ dimensions, jackSpan, sideLines, tiltOf }} from {module};
 import {{ readFileSync }} from "node:fs";
 const found = JSON.parse(readFileSync(0, "utf8")).map(({{ frame, tilt, length, held }}) => ({{
   lines: sideLines(frame, tilt, length, held),
+  measures: dimensions(frame, tilt, length, held),
   tilt: tiltOf(frame, held),
   span: frame.kind === "jack" ? jackSpan(frame) : null,
 }}));
@@ -76,6 +77,12 @@ def test_browser_and_core_draw_the_same_frames(tmp_path):
         assert [line.name for line in ours] == [line["name"] for line in theirs["lines"]]
         for line, other in zip(ours, theirs["lines"], strict=True):
             assert (*line.start, *line.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, line.name)
+        measures = dimensions(frame, tilt, length, held)
+        assert [(one.key, one.name, one.side, one.number) for one in measures] == [
+            (one["key"], one["name"], one["side"], one["number"]) for one in theirs["measures"]
+        ]
+        for one, other in zip(measures, theirs["measures"], strict=True):
+            assert (*one.start, *one.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, one.name)
         if held and isinstance(frame, Prop | Legs):
             assert theirs["tilt"] == pytest.approx(tilt, abs=1e-9)
         if isinstance(frame, Jack):
@@ -98,6 +105,22 @@ def test_parts_are_as_long_as_they_are_cut_and_meet():
             assert size["actuator"] == pytest.approx(frame.length(tilt))
         elif isinstance(frame, Wedge):
             assert size["upright"] == pytest.approx(frame.rise) or frame.run is not None
+
+
+def test_a_dimension_is_as_long_as_what_it_is_asked_for():
+    for frame, tilt, length, held in frames():
+        for one in dimensions(frame, tilt, length, held):
+            size = dist(one.start, one.end)
+            if one.key == "front_height":
+                assert size == pytest.approx(frame.front_height)
+            elif one.key in ("front_leg", "back_leg"):
+                assert size == pytest.approx(frame.legs[one.key == "back_leg"])
+            elif one.key == "support_spacing":
+                assert size == pytest.approx(frame.spacing)
+            elif one.number is not None:
+                assert size == pytest.approx(getattr(frame, one.key)[one.number]), one.name
+            elif one.key is not None:
+                assert size == pytest.approx(getattr(frame, one.key)), one.name
 
 
 @pytest.mark.parametrize("number", range(0, 60, 7))

@@ -2,35 +2,45 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass, field
 from math import dist, radians, tan
 from typing import Any
 
-from sundial.frame.side import Line, side_lines
+from sundial.frame.side import Dimension, Line, dimensions, side_lines
 from sundial.frame.structure import Hole, Jack, Legs, Pole, Prop, Structure, Wall, Wedge
 from sundial.quantities import Units, format_length
+from web.frame.built import MEASURES
 
 KINDS: dict[type[Structure], str] = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
 THIN = ("prop", "spreader", "actuator", "strut", "joint", "upright")
-# The parts whose length is written beside them, and the field that asks it.
-WRITTEN = {
-    "rear leg": "rear_heights", "prop": "prop_lengths", "spreader": "prop_lengths", "actuator": "extended",
-    "strut": "lower_height", "upright": "rise", "pole": "pole_height",
-}  # fmt: skip
+ASIDE = 15.0  # px from a part to its dimension line
+ToPixels = Callable[[tuple[float, float]], tuple[float, float]]
 MOST_DRAWN = 24  # holes looked at for the size of the drawing
 
 
 @dataclass(frozen=True)
 class PartDrawn:
-    """One part as a path; ``label`` at ``x``, ``y`` px where its length is written, and the ``field`` that asks it."""
+    """One part as a path."""
 
     name: str
     d: str
     thin: bool
-    label: str = ""
-    x: float = 0.0
-    y: float = 0.0
-    field: str = ""
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A dimension line as a path; what is written at ``x``, ``y`` px, and the ``field`` that asks it ("" where none does), with its place
+    among several."""
+
+    name: str
+    d: str
+    text: str
+    x: float
+    y: float
+    anchor: str
+    field: str
+    number: int | None
 
 
 @dataclass(frozen=True)
@@ -46,12 +56,13 @@ class BarHole:
 
 @dataclass(frozen=True)
 class BuiltView:
-    """``glass`` px from the lower to the upper edge; ``parts``; ``bar`` holes; ``ground`` as a path; ``scale`` px per metre;
+    """``glass`` px from the lower to the upper edge; ``parts``; ``measures``; ``bar`` holes; ``ground`` as a path; ``scale`` px per metre;
     ``data`` for the browser."""
 
     glass: tuple[tuple[float, float], tuple[float, float]]
     hinge: tuple[float, float]
     parts: list[PartDrawn]
+    measures: list[Measure]
     bar: list[BarHole]
     ground: str
     scale: float
@@ -88,7 +99,8 @@ def built_view(structure: Structure, true_tilt: float, length: float, units: Uni
     return BuiltView(
         glass=(px(glass.start), px(glass.end)),
         hinge=px(pivot),
-        parts=[_part(line, units, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
+        parts=[_part(line, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
+        measures=[_measure(one, structure, units, px) for one in dimensions(structure, hole.tilt, length, hole.set_by)],
         bar=bar,
         ground=_ground(fall, origin, width),
         scale=scale,
@@ -110,15 +122,31 @@ def _ground(fall: float, origin: tuple[float, float], width: float) -> str:
     return f"M8 {left}L{width - 8:g} {right}"
 
 
-def _part(line: Line, units: Units, px: Any) -> PartDrawn:
+def _part(line: Line, px: ToPixels) -> PartDrawn:
     start, end = px(line.start), px(line.end)
-    d = f"M{start[0]} {start[1]}L{end[0]} {end[1]}"
-    if line.name not in WRITTEN:
-        return PartDrawn(line.name, d, line.name in THIN)
-    lying = abs(end[0] - start[0]) > abs(end[1] - start[1])
-    x, y = (start[0] + end[0]) / 2 + (-14 if lying else 8), (start[1] + end[1]) / 2 + (19 if lying else 4)
-    return PartDrawn(
-        line.name, d, line.name in THIN, _written(dist(line.start, line.end), units), round(x, 1), round(y, 1), WRITTEN[line.name]
+    return PartDrawn(line.name, f"M{start[0]} {start[1]}L{end[0]} {end[1]}", line.name in THIN)
+
+
+def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -> Measure:
+    """A dimension line: ``dimensionLine`` of side.js draws the same."""
+    (x1, y1), (x2, y2) = px(one.start), px(one.end)
+    far = dist((x1, y1), (x2, y2)) or 1.0
+    nx, ny = (y2 - y1) / far * one.side, -(x2 - x1) / far * one.side
+    ends = [(x + nx * ASIDE, y + ny * ASIDE) for x, y in ((x1, y1), (x2, y2))]
+    marks = "".join(f"M{x - nx * 4:.1f} {y - ny * 4:.1f}L{x + nx * 4:.1f} {y + ny * 4:.1f}" for x, y in ends)
+    (ax, ay), (bx, by) = ends
+    anchor = "start" if nx > 0.35 else "end" if nx < -0.35 else "middle"
+    kind = "a-frame" if isinstance(structure, Prop) and structure.legs else KINDS[type(structure)]
+    field = "clearance" if one.key == "front_height" else MEASURES[kind].get(one.key or "", "")
+    return Measure(
+        one.name,
+        f"M{ax:.1f} {ay:.1f}L{bx:.1f} {by:.1f}{marks}",
+        _written(dist(one.start, one.end), units),
+        round((ax + bx) / 2 + nx * 5, 1),
+        round((ay + by) / 2 + ny * 10 + 4, 1),
+        anchor,
+        field,
+        one.number,
     )
 
 
@@ -126,7 +154,7 @@ def _written(metres: float, units: Units) -> str:
     return format_length(metres, "us") if units == "us" else f"{metres:.2f} m"
 
 
-def _bar(structure: Structure, lines: dict[str, Line], hole: Hole, px: Any) -> list[BarHole]:
+def _bar(structure: Structure, lines: dict[str, Line], hole: Hole, px: ToPixels) -> list[BarHole]:
     """The holes of the base bar, or of an A-frame's back leg."""
     if not isinstance(structure, Prop):
         return []

@@ -63,11 +63,14 @@ class SideView:
     noon_clock: str
     day_energy: float
     year_energy: float
+    moved_by: str
+    moved_energy: float
     facing: float
     lowest: float
     highest: float
     data: dict[str, Any]
     built: BuiltView | None = None
+    over_by_hand: float = 0.0
 
 
 def side_view(build: Build, results: Results, tilt: float) -> SideView:
@@ -88,6 +91,11 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step(array.slope_length / unit, 2)
     stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
+    moved_by = {"hinge": "the motor", "two-axis": "the motor", "turned": "turning it"}.get(study.brief.mount.kind, "the plan")
+    if study.brief.mount.kind == "one-axis" and study.hand_axis is None:
+        moved_by = "the motor"
+    by_hand = results.plan.chosen.energy
+    moved_energy = by_hand if moved_by == "the plan" else results["made"].year
     low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
     if built is not None:
         low, handle = built.glass
@@ -116,6 +124,9 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
         noon_clock=view.clock,
         day_energy=float(day[column]),
         year_energy=float(year[column]),
+        moved_by=moved_by,
+        moved_energy=moved_energy,
+        over_by_hand=moved_energy - by_hand,
         facing=study.azimuth,
         lowest=stops[0],
         highest=stops[-1],

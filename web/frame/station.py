@@ -41,7 +41,12 @@ register(
         results=(
             Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),
             Result("pin_target", (), aim.target_pdf, BYTES, dear=True, kept=8),
-            Result("frame", BUILT_FROM, lambda results, *_: frame_report(results.study), json_codec(FrameReport)),
+            Result(
+                "frame",
+                (*BUILT_FROM, "build.units"),
+                lambda results, *_: frame_report(results.study, results.build.shown_in),
+                json_codec(FrameReport),
+            ),
         ),
         exports=(
             Export("side-svg", "side-view.svg", "side-view.svg", "image/svg+xml", exports.side_svg),

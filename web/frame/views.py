@@ -11,7 +11,7 @@ from django.views import View
 
 from sundial.brief.model import FixedMount, TurnedMount
 from sundial.errors import BriefError
-from sundial.frame.report import FrameReport, Standing, drilling_report
+from sundial.frame.report import FrameReport, Standing, drilling_report, other_prop
 from sundial.frame.structure import Prop
 from web.builds.models import Build
 from web.builds.results import Results
@@ -40,7 +40,7 @@ class FrameStation(StationView):
             "slope": array.slope_length,
             "reached": reached,
             "any_degree": study.hand_axis is None and kind == "one-axis",
-            "holes": _holes(results, reached) if kind == "stepped" else [],
+            "holes": _holes(results, reached) if kind == "stepped" or study.hand_axis is not None else [],
             **self._built(build, results),
             "made": results["made"],
             "ledger": [LedgerLine(LINES[name], -value) for name, value in results["made"].ledger.items() if abs(value) >= 0.05],
@@ -100,16 +100,23 @@ class Drill(SignedIn, View):
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         form = DrillForm(build, request.GET)
-        found, results = None, Results(build)
+        found, other, results = None, None, Results(build)
         if form.is_valid():
             try:
                 found = drilling_report(results.study, form.cleaned_data["pitch"], form.cleaned_data["loss"])
+                other = other_prop(results.study, form.cleaned_data["pitch"])
             except BriefError as error:
                 form.refuse(error)
-        asked = {"build": build, "form": form, "found": found}
+        asked = {"build": build, "form": form, "found": found, "other": other}
         if found is not None:
-            asked["text"] = "; ".join(f"{one.base_hole:g} m" for one in sorted(found.holes, key=lambda one: one.base_hole))
+            asked["text"] = _as_lengths(sorted(one.base_hole for one in found.holes))
+        if other is not None:
+            asked["other_holes"], asked["other_prop"] = _as_lengths(sorted(other.base_holes)), _as_lengths([other.length])
         return render(request, "frame/_drill.html", asked)
+
+
+def _as_lengths(metres: list[float]) -> str:
+    return "; ".join(f"{one:g} m" for one in metres)
 
 
 SET_BY = {
@@ -162,7 +169,7 @@ class Hole:
 
 def _holes(results: Results, reached: list[float]) -> list[Hole]:
     used = {stretch.tilt for stretch in results.plan.chosen.stretches}
-    surface, told = results.study.surface(), _told(results)
+    surface, told = results.study.plan_surface, _told(results)
     varied = _varied(told)
     steps = [None, *(after - before for before, after in zip(reached, reached[1:], strict=False))]
     found = []

@@ -90,6 +90,27 @@ document.addEventListener("htmx:oobBeforeSwap", (event) => {
   if (fresh && event.detail.target.contains(typed) && typed.value !== typed.defaultValue) fresh.value = typed.value;
 });
 
+// New figures replace the answer: folds that were open stay so, and what was in focus there keeps it (htmx does so by ids alone).
+let left = null;
+const headOf = (fold) => fold.querySelector("summary")?.textContent.trim();
+const alike = (element) => {
+  const name = ["bar", "written"].find((key) => key in element.dataset);
+  if (name) return (other) => other.dataset[name] === element.dataset[name];
+  return (other) => other.localName === element.localName && other.textContent.trim() === element.textContent.trim();
+};
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.target?.id !== "answer") return;
+  const focused = document.activeElement;
+  const keep = event.detail.target.contains(focused) && !focused.id && focused.matches("a, button, summary, [data-bar], [data-written]");
+  left = { open: all("#answer details[open]").map(headOf), focused: keep ? alike(focused) : null };
+});
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target?.id !== "answer" || !left) return;
+  for (const fold of all("#answer details:not(.why)")) if (left.open.includes(headOf(fold))) fold.open = true;
+  if (left.focused) all("#answer :is(a, button, summary, [data-bar], [data-written])").find(left.focused)?.focus({ preventScroll: true });
+  left = null;
+});
+
 function settle() {
   markState();
   showWhatFits();

@@ -1,7 +1,7 @@
 // The rack from the side: drag the panel (or arrow its grip) to any tilt the frame reaches, or a hole along its bar: parts and
 // energies follow at once, from the same geometry as the core's (side.js).
 import { formatLength, INCH } from "./lengths.js";
-import { sideLines, tiltOf } from "./side.js";
+import { dimensionLine, dimensions, jackLength, sideLines, tiltOf } from "./side.js";
 
 const rad = (degrees) => (degrees * Math.PI) / 180;
 const at = (x, y) => `${x.toFixed(1)} ${y.toFixed(1)}`;
@@ -42,12 +42,15 @@ function drawBuilt(svg, built, hole) {
   for (const line of lines) {
     const [start, end] = [px(line.start), px(line.end)];
     svg.querySelector(`[data-part="${line.name}"]`)?.setAttribute("d", `M${at(...start)}L${at(...end)}`);
-    const written = svg.querySelector(`[data-written="${line.name}"]`);
+  }
+  for (const one of dimensions(built.frame, hole.tilt, built.length, hole.by)) {
+    const written = svg.querySelector(`[data-written="${one.name}"]`);
     if (!written) continue;
-    const lying = Math.abs(end[0] - start[0]) > Math.abs(end[1] - start[1]);
-    written.setAttribute("x", ((start[0] + end[0]) / 2 + (lying ? -14 : 8)).toFixed(1));
-    written.setAttribute("y", ((start[1] + end[1]) / 2 + (lying ? 19 : 4)).toFixed(1));
-    const metres = Math.hypot(line.end[0] - line.start[0], line.end[1] - line.start[1]);
+    const drawn = dimensionLine(px(one.start), px(one.end), one.side);
+    svg.querySelector(`[data-dim="${one.name}"]`).setAttribute("d", drawn.d);
+    for (const [name, value] of [["x", drawn.x], ["y", drawn.y], ["text-anchor", drawn.anchor]]) written.setAttribute(name, value);
+    if (one.number !== null) written.dataset.number = one.number;
+    const metres = Math.hypot(one.end[0] - one.start[0], one.end[1] - one.start[1]);
     written.textContent = built.us ? formatLength(metres, true) : `${metres.toFixed(2)} m`;
   }
   const bar = lines.find((line) => line.name === "base bar" || line.name === "back leg");
@@ -171,7 +174,7 @@ function moveHole(svg, number, metres) {
 
 function writeHoles(svg) {
   const { built } = parts(svg).data;
-  write("base_holes", built.frame.base_holes.map((metres) => (built.us ? `${Math.round((metres / INCH) * 100) / 100} in` : `${metres} m`)).join("; "));
+  write("base_holes", built.frame.base_holes.map((metres) => exact(metres, built.us)).join("; "));
 }
 
 // A drill is set by whole centimetres, or quarter inches.
@@ -200,27 +203,110 @@ function dragHole(circle) {
   follow(move, () => built.frame.base_holes[number] !== before && writeHoles(svg));
 }
 
+// The foot of the prop goes from hole to hole of its bar, and the frame with it.
+function dragFoot(line) {
+  const svg = line.closest("svg");
+  const { built } = parts(svg).data;
+  const move = (to) => {
+    const { x, y } = place(svg, to);
+    const near = [...svg.querySelectorAll("[data-bar]")].reduce((best, circle) => {
+      const away = Math.hypot(circle.getAttribute("cx") - x, circle.getAttribute("cy") - y);
+      return away < best.away ? { away, at: built.frame.base_holes[circle.dataset.bar] } : best;
+    }, { away: Number.POSITIVE_INFINITY });
+    const hole = built.holes.find((one) => one.by.base_hole === near.at);
+    if (hole) draw(svg, hole.true);
+  };
+  follow(move, () => {});
+}
+
+// The jack as long as a hand pulls it, within its stroke.
+function dragJack(line) {
+  const svg = line.closest("svg");
+  const { data } = parts(svg);
+  const { built } = data;
+  const base = sideLines(built.frame, 20, built.length).find((one) => one.name === "actuator").start;
+  const move = (to) => {
+    const { x, y } = place(svg, to);
+    const [bx, by] = pixels(built)(base);
+    const wanted = Math.hypot(x - bx, y - by) / built.scale;
+    const away = (tilt) => Math.abs(jackLength(built.frame, tilt) - wanted);
+    draw(svg, data.stops.reduce((best, tilt) => (away(tilt) < away(best) ? tilt : best)));
+  };
+  follow(move, () => settle(Number(parts(svg).found.grip.getAttribute("aria-valuenow"))));
+}
+
 document.addEventListener("pointerdown", (event) => {
   const hole = event.target.closest("[data-bar]");
+  const foot = event.target.closest('[data-part="prop"], [data-part="spreader"]');
+  const jack = event.target.closest('[data-part="actuator"]');
   const hit = event.target.closest('[data-rack="grip"], [data-rack="panel"]');
-  if (!hit && !hole) return;
+  if (!hit && !hole && !foot && !jack) return;
   event.preventDefault();
   if (hole) dragHole(hole);
+  else if (foot) dragFoot(foot);
+  else if (jack) dragJack(jack);
   else dragPanel(hit);
 });
 
 document.addEventListener("click", (event) => {
   const taken = event.target.closest("[data-take-holes]");
-  if (taken) write("base_holes", taken.dataset.takeHoles);
+  if (!taken) return;
+  const prop = document.querySelector('#station-form [name="prop_lengths"]');
+  if (taken.dataset.takeProp && prop) prop.value = taken.dataset.takeProp; // saved with the holes, in one
+  write("base_holes", taken.dataset.takeHoles);
 });
 
-// A measure written in the drawing leads to the field that asks it.
+// A measure in the drawing is typed where it stands; of several holes, the one that is used.
+function typeMeasure(written) {
+  const field = document.querySelector(`#station-form [name="${written.dataset.asks}"]`);
+  if (!field || document.querySelector(".measure-typed")) return;
+  const frame = written.closest(".rack-frame");
+  const [box, outer] = [written.getBoundingClientRect(), frame.getBoundingClientRect()];
+  const input = document.createElement("input");
+  Object.assign(input, { className: "form-control form-control-sm measure-typed", value: exactly(written, field), autocomplete: "off" });
+  input.setAttribute("aria-label", written.getAttribute("aria-label"));
+  input.style.left = `${Math.max(0, Math.min(box.left - outer.left - 8, outer.width - 110))}px`;
+  input.style.top = `${box.top - outer.top - 6}px`;
+  let over = false;
+  const close = (take) => {
+    if (over) return;
+    over = true;
+    const typed = input.value.trim();
+    input.remove();
+    if (take && typed && typed !== exactly(written, field)) write(field.name, written.dataset.number === undefined ? typed : replaced(written.closest("svg"), field, Number(written.dataset.number), typed));
+    if (take !== "left") written.focus({ preventScroll: true });
+  };
+  input.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter") event.preventDefault();
+    if (event.key === "Enter") close(true);
+    if (event.key === "Escape") close(false);
+  });
+  input.addEventListener("blur", () => close("left"));
+  input.addEventListener("change", (event) => event.stopPropagation());
+  frame.append(input);
+  input.focus();
+  input.select();
+}
+
+const exact = (metres, us) => (us ? `${Math.round((metres / INCH) * 100) / 100} in` : `${Math.round(metres * 10000) / 10000} m`);
+const severalOf = (built, name) => ({ rail_points: built.frame.rail_points, prop_lengths: built.frame.lengths, base_holes: built.frame.base_holes, rear_heights: built.frame.rear_heights })[name];
+
+// What a measure is before anything is typed: to the last digit that is told.
+function exactly(written, field) {
+  const { built } = parts(written.closest("svg")).data;
+  return written.dataset.number === undefined ? field.value : exact(severalOf(built, field.name)[written.dataset.number], built.us);
+}
+
+// The lengths of a field with one of them typed anew.
+function replaced(svg, field, number, typed) {
+  const { built } = parts(svg).data;
+  return severalOf(built, field.name).map((metres, i) => (i === number ? typed : exact(metres, built.us))).join("; ");
+}
+
 document.addEventListener("click", (event) => {
   const written = event.target.closest("[data-asks]");
-  const field = written && document.querySelector(`#station-form [name="${written.dataset.asks}"]`);
-  if (!field) return;
-  field.focus();
-  field.select?.();
+  if (written) typeMeasure(written);
 });
 
 document.addEventListener("keydown", (event) => {
@@ -235,6 +321,11 @@ document.addEventListener("keydown", (event) => {
     clearTimeout(svg.settling);
     svg.settling = setTimeout(() => writeHoles(svg), 600);
     return;
+  }
+  const written = event.target.closest?.("[data-asks]");
+  if (written && (event.key === "Enter" || event.key === " ")) {
+    event.preventDefault();
+    return typeMeasure(written);
   }
   const grip = event.target.closest?.('[data-rack="grip"]');
   if (!grip || !(event.key in steps || event.key === "Home" || event.key === "End")) return;

@@ -99,3 +99,60 @@ export function sideLines(frame, tilt, length, held = {}) {
   }
   return [glass];
 }
+
+const place = (values, value) => (values.length ? Math.max(values.indexOf(value), 0) : null);
+
+// What a kind is asked, as dimension lines beside its parts: the same as the core's.
+export function dimensions(frame, tilt, length, held = {}) {
+  const hinge = [0, frame.front_height];
+  const lines = Object.fromEntries(sideLines(frame, tilt, length, held).map((line) => [line.name, line]));
+  const found = [];
+  const add = (key, name, start, end, side, number = null) => found.push({ key, name, start, end, side, number });
+  if (frame.front_height > 0.05 && frame.kind !== "pole" && frame.kind !== "wall") add("front_height", "front height", [0, 0], hinge, 1);
+  if (frame.kind === "legs") {
+    const rear = lines["rear leg"];
+    const number = place(frame.rear_heights, held.rear_height);
+    add("support_spacing", "spacing", hinge, rear.end, 1);
+    add(number === null ? null : "rear_heights", "rear leg", rear.start, rear.end, -1, number);
+  } else if (frame.kind === "pole") {
+    add("height", "pole", lines.pole.start, lines.pole.end, -1);
+  } else if (frame.kind === "prop") {
+    const [rail, size, base] = [place(frame.rail_points, held.rail_point), place(frame.lengths, held.length), place(frame.base_holes, held.base_hole)];
+    if (frame.legs) {
+      add("front_leg", "front leg", lines["front leg"].start, lines["front leg"].end, 1);
+      add("back_leg", "back leg", lines["back leg"].start, lines["back leg"].end, 1);
+      add("lengths", "spreader", lines.spreader.start, lines.spreader.end, -1, size);
+    } else {
+      add("rail_points", "rail point", hinge, lines.prop.end, 1, rail);
+      add("lengths", "prop", lines.prop.start, lines.prop.end, -1, size);
+      add("base_holes", "base hole", hinge, lines.prop.start, -1, base);
+    }
+  } else if (frame.kind === "jack") {
+    add("rail_point", "rail point", hinge, lines.actuator.end, 1);
+    add(null, "actuator", lines.actuator.start, lines.actuator.end, -1);
+  } else if (frame.kind === "wall") {
+    const [at] = lines.wall.start;
+    add("lower_height", "lower ledger", [at, 0], [at, frame.lower_height], -1);
+  } else if (frame.kind === "wedge") {
+    add("rise", "rise", lines.upright.start, lines.upright.end, -1);
+    if (frame.slope_length !== null && frame.slope_length !== undefined) add("slope_length", "board", hinge, lines.upright.end, 1);
+  }
+  return found;
+}
+
+const ASIDE = 15; // px from a part to its dimension line
+
+// A dimension line in pixels (y down): its path with an end mark each, where its number stands, and how that is anchored.
+export function dimensionLine([x1, y1], [x2, y2], side) {
+  const far = Math.hypot(x2 - x1, y2 - y1) || 1;
+  const [nx, ny] = [((y2 - y1) / far) * side, (-(x2 - x1) / far) * side]; // to the left of the way, as it is seen
+  const [ax, ay, bx, by] = [x1 + nx * ASIDE, y1 + ny * ASIDE, x2 + nx * ASIDE, y2 + ny * ASIDE];
+  const mark = ([x, y]) => `M${(x - nx * 4).toFixed(1)} ${(y - ny * 4).toFixed(1)}L${(x + nx * 4).toFixed(1)} ${(y + ny * 4).toFixed(1)}`;
+  const anchor = nx > 0.35 ? "start" : nx < -0.35 ? "end" : "middle";
+  return {
+    d: `M${ax.toFixed(1)} ${ay.toFixed(1)}L${bx.toFixed(1)} ${by.toFixed(1)}${mark([ax, ay])}${mark([bx, by])}`,
+    x: Number(((ax + bx) / 2 + nx * 5).toFixed(1)),
+    y: Number(((ay + by) / 2 + ny * 10 + 4).toFixed(1)),
+    anchor,
+  };
+}
