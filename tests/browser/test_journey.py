@@ -33,6 +33,7 @@ def test_from_the_demo_to_a_build_of_ones_own(honey: Page, tmp_path: Path):
     honey.mouse.up()
 
     # Change the hole table.
+    honey.get_by_role("radio", name="I know its tilts", exact=True).check(force=True)
     honey.get_by_label("Tilts it can reach", exact=True).fill("hole  tilt\n1  18\n2  24\n3  33\n4  41\n5  50\n6  58")
     honey.get_by_label("Nameplate", exact=True).focus()
     expect(honey.get_by_role("heading", level=1)).to_contain_text("6 tilts from 18° to 58°")
@@ -269,6 +270,17 @@ def test_a_fixed_frame_takes_the_tilt_it_is_dragged_to(honey: Page):
     station(honey, "The frame")
     honey.get_by_label("The mount is", exact=True).select_option("Fixed")
     expect(honey.get_by_role("heading", level=1)).to_contain_text("fixed at")
+    honey.get_by_label("Tilt", exact=True).fill("33")
+    honey.keyboard.press("Tab")
+    expect(honey.locator("#err-tilt")).to_contain_text(re.compile("as it is built the frame stands at 3[56]", re.I))
+    honey.get_by_label("Tilt", exact=True).fill("36")
+    honey.keyboard.press("Tab")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("fixed at 36°")
+    honey.locator("#grip").focus()
+    honey.keyboard.press("End")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("fixed at 57°")  # its last hole
+    honey.get_by_role("radio", name="I know its tilts", exact=True).check(force=True)
+    expect(honey.locator("#grip")).to_have_attribute("aria-valuemax", "90.0")
     honey.locator("#grip").focus()
     honey.keyboard.press("End")
     expect(honey.get_by_role("heading", level=1)).to_contain_text("fixed at 90°")

@@ -81,5 +81,11 @@ def test_drilling_over_the_command_line(tmp_path, capsys):
     assert main(["frame", str(brief), "--drill", "0.05", "--loss", "0.01"]) == 0
     found = json.loads(capsys.readouterr().out)["drill"]
     assert len(found["holes"]) == 2 and found["lost_share"] <= 0.01 < found["own_lost_share"]
+    one = found["one_prop"]
+    prop = Prop(front_height=0.3, rail_points=(1.1,), lengths=(one["length"],), base_holes=tuple(one["base_holes"]))
+    assert sorted(hole.tilt for hole in prop.holes) == pytest.approx(sorted(one["tilts"]))
+    main(["schedule", str(brief), "--moves", "2", "--tilts", "all"])
+    wanted = sorted(move["tilt"] for move in json.loads(capsys.readouterr().out)["moves"])
+    assert sorted(one["tilts"]) == pytest.approx(wanted, abs=1.0)
     assert main(["frame", str(brief), "--drill", "9"]) == 2
     assert "--drill" in capsys.readouterr().err

@@ -134,11 +134,22 @@ def test_keys_of_an_imported_frame_that_no_field_asks_stay(person, fill):
     assert kept["overhang"] == 0.15 and kept["base_holes"] == [1.4, 1.0]
 
 
+def test_tilts_of_a_joint_and_the_rest_of_a_frame_are_asked_and_refused(build, fill):
+    kind = {name: value for name, value in KINDS["pole"][0].items() if name != "pole_holes"}
+    fill(build, "frame", **kind, pole_holes="15 to 55 by 10", overhang="0")
+    assert reread(build).frame.structure["holes"] == [15, 25, 35, 45, 55]
+    assert "95 degrees: a tilt lies from 0" in fill(reread(build), "frame", pole_holes="15, 95").content.decode()
+    fill(reread(build), "frame", **PROP, bar_length="7 ft", overhang="15 cm")
+    kept = reread(build).frame.structure
+    assert kept["base_length"] == pytest.approx(2.1336) and kept["overhang"] == 0.15
+
+
 def test_where_to_drill(build, site, fill, stranger):
-    fill(build, "frame", **PROP)
+    fill(build, "frame", **PROP, bar_length="2.1 m")
     address = f"/builds/{build.pk}/frame/drill"
     page = site.get(address, {"drill-pitch": "5 cm", "drill-loss": "2"}).content.decode()
     assert "2 holes: <b>" in page and "your holes as they are" in page and 'data-take-holes="' in page
+    assert "Or swap the prop for one of" in page and 'data-take-prop="' in page
     assert "are too many" in site.get(address, {"drill-pitch": "6 mm", "drill-loss": "2"}).content.decode()
     assert "is not a length" in site.get(address, {"drill-pitch": "fine", "drill-loss": "2"}).content.decode()
     theirs = build_for(stranger)

@@ -7,7 +7,8 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from sundial.quantities import Units, format_length, parse_length
+from sundial.errors import BriefError
+from sundial.quantities import Units, format_length, parse_length, parse_tilts
 from web.builds.editing import StationForm
 from web.builds.fields import Asked, LengthField, NumberField, PercentField
 from web.builds.models import Build
@@ -25,12 +26,14 @@ KINDS = [
 # Keys of a brief's frame, and the fields that ask them.
 MEASURES: dict[str, dict[str, str]] = {
     "legs": {"support_spacing": "spacing", "rear_heights": "rear_heights"},
-    "prop": {"rail_points": "rail_points", "lengths": "prop_lengths", "base_holes": "base_holes"},
+    "prop": {
+        "rail_points": "rail_points", "lengths": "prop_lengths", "base_holes": "base_holes", "base_length": "bar_length",
+    },
     "a-frame": {
         "front_leg": "front_leg", "back_leg": "back_leg",
         "rail_points": "rail_points", "lengths": "prop_lengths", "base_holes": "base_holes",
     },
-    "pole": {"height": "pole_height", "offset": "offset", "min_tilt": "pole_min", "max_tilt": "pole_max"},
+    "pole": {"height": "pole_height", "offset": "offset", "min_tilt": "pole_min", "max_tilt": "pole_max", "holes": "pole_holes"},
     "jack": {
         "base": "base_x", "rail_point": "jack_rail", "retracted": "retracted", "extended": "extended",
         "thrust": "jack_thrust", "speed": "jack_speed",
@@ -38,15 +41,15 @@ MEASURES: dict[str, dict[str, str]] = {
     "wall": {"lower_height": "lower_height"},
     "wedge": {"rise": "rise", "slope_length": "board"},
 }  # fmt: skip
-GROUND = {"slope": "slope", "cross_slope": "cross_slope", "mass": "rail_mass", "frames": "trestles"}
-OPTIONAL = ("rear_heights", "thrust", "speed", "offset")
+GROUND = {"slope": "slope", "cross_slope": "cross_slope", "mass": "rail_mass", "frames": "trestles", "overhang": "overhang"}
+OPTIONAL = ("rear_heights", "thrust", "speed", "offset", "base_length", "holes")
 SAYS_TILTS = ("prop", "a-frame", "pole", "jack", "wedge")
 MOST = 40
 USUAL: dict[str, Any] = {
     "spacing": 1.45, "rail_points": [1.1], "prop_lengths": [0.8], "base_holes": [1.5, 1.2, 0.9],
     "front_leg": 2.2, "back_leg": 2.0, "pole_height": 2.4, "offset": 0.1, "pole_min": 15.0, "pole_max": 60.0,
     "base_x": 0.9, "base_z": -0.25, "jack_rail": 1.2, "retracted": 0.72, "extended": 1.3, "lower_height": 0.4,
-    "rise": 0.5, "board": 2.0, "slope": 0.0, "cross_slope": 0.0, "rail_mass": 0.0, "trestles": 2,
+    "rise": 0.5, "board": 2.0, "slope": 0.0, "cross_slope": 0.0, "rail_mass": 0.0, "trestles": 2, "overhang": 0.0,
 }  # fmt: skip
 
 
@@ -97,6 +100,29 @@ class LengthsField(Asked, forms.CharField):
         return self._shown(value, self.units) if isinstance(value, list) else value
 
 
+class TiltsField(Asked, forms.CharField):
+    """Several tilts: "10, 20, 30", or "10 to 50 by 10"."""
+
+    def __init__(self, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=400, **kwargs)
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask("°", why, source)
+
+    def clean(self, value: Any) -> list[float]:
+        text = (super().clean(value) or "").strip()
+        try:
+            tilts = parse_tilts(text) if text else []
+        except BriefError as error:
+            raise forms.ValidationError(error.message[:1].upper() + error.message[1:]) from None
+        wrong = next((tilt for tilt in tilts if not 0 <= tilt <= 90), None)
+        if wrong is not None:
+            raise forms.ValidationError(f"{wrong:g}: tilts lie from 0 (flat) to 90 (upright).")
+        return sorted(set(tilts))
+
+    def prepare_value(self, value: Any) -> Any:
+        return ", ".join(f"{tilt:g}" for tilt in value) if isinstance(value, list) else value
+
+
 class BuiltForm(StationForm):
     """The questions about what a frame is built from; a station's form takes them in."""
 
@@ -133,6 +159,15 @@ class BuiltForm(StationForm):
     )
     pole_min = NumberField(0, 90, label="Flattest", unit="°", required=False)
     pole_max = NumberField(0, 90, label="Steepest", unit="°", required=False)
+    pole_holes = TiltsField(
+        label="Tilts of its holes",
+        required=False,
+        why="Of a joint that a bolt holds: 10, 20, 30. Empty: any tilt between the two.",
+    )
+    bar_length = LengthField(
+        0.05, 20, label="The whole base bar", required=False, why="So far holes can be drilled. Empty: not known."
+    )
+    overhang = LengthField(0, 10, label="Glass below the hinge", small=True, required=False, why="Along the slope.")
     base_x = LengthField(-20, 20, label="Its base behind the hinge", required=False)
     base_z = LengthField(-20, 20, label="and above it", required=False, why="Below zero: under the hinge.")
     jack_rail = LengthField(0.05, 20, label="Meets the rail", required=False, why="From the hinge along the rail.")

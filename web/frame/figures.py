@@ -91,6 +91,8 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step(array.slope_length / unit, 2)
     stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
+    if study.brief.mount.kind == "fixed" and study.structure is not None and study.structure.says_tilts:
+        stops = list(study.structure.tilts)  # it stands in one of its holes
     moved_by = {"hinge": "the motor", "two-axis": "the motor", "turned": "turning it"}.get(study.brief.mount.kind, "the plan")
     if study.brief.mount.kind == "one-axis" and study.hand_axis is None:
         moved_by = "the motor"
