@@ -8,9 +8,12 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Sequence
+from importlib import import_module
+from importlib.abc import Loader
 from importlib.machinery import ModuleSpec, PathFinder
 from importlib.util import LazyLoader
 from types import ModuleType
+from typing import Any
 
 SELDOM = frozenset(
     f"pvlib.{name}"
@@ -21,14 +24,61 @@ SELDOM = frozenset(
 )  # fmt: skip
 
 
+# Of these pvlib takes single functions by name when it is itself loaded, for models that no command uses: what it takes is a
+# function that loads the module when it is called. Everybody else gets the module itself.
+BY_NAME = frozenset({"scipy.interpolate", "scipy.linalg", "scipy.optimize"})
+
+
+class _Later(Loader):
+    """Puts the real module off until somebody else than pvlib asks for something in it, or calls what pvlib took."""
+
+    def create_module(self, spec: ModuleSpec) -> ModuleType:
+        return _ByName(spec.name)
+
+    def exec_module(self, module: ModuleType) -> None:
+        pass
+
+
+class _ByName(ModuleType):
+    def __getattr__(self, name: str) -> Any:
+        if name.startswith("__"):
+            raise AttributeError(name)
+        if not _asker().startswith("pvlib."):
+            return getattr(_really(self.__name__), name)
+
+        def later(*given: Any, **named: Any) -> Any:
+            return getattr(_really(self.__name__), name)(*given, **named)
+
+        return later
+
+
+def _asker() -> str:
+    """The module that asks, past the machinery of imports."""
+    frame = sys._getframe(2)
+    while frame.f_back is not None and frame.f_globals.get("__name__", "").startswith("importlib."):
+        frame = frame.f_back
+    return str(frame.f_globals.get("__name__", ""))
+
+
+def _really(name: str) -> ModuleType:
+    """The module itself; from now on all of them are what they are."""
+    for other in BY_NAME:
+        if isinstance(sys.modules.get(other), _ByName):
+            del sys.modules[other]
+    sys.meta_path[:] = [finder for finder in sys.meta_path if not isinstance(finder, _Seldom)]
+    return import_module(name)
+
+
 class _Seldom:
     """Finds the modules that are seldom needed, to be loaded at their first use."""
 
     def find_spec(self, name: str, path: Sequence[str] | None = None, target: ModuleType | None = None) -> ModuleSpec | None:
-        if name not in SELDOM:
+        if name not in SELDOM and name not in BY_NAME:
             return None
         spec = PathFinder.find_spec(name, path)
-        if spec is not None and spec.loader is not None:
+        if spec is not None and name in BY_NAME:
+            spec.loader = _Later()  # its parts are found in its folder, as ever
+        elif spec is not None and spec.loader is not None:
             spec.loader = LazyLoader(spec.loader)
         return spec
 

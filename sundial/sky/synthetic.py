@@ -15,13 +15,13 @@ Perez 2002, doi 10.1016/S0038-092X(02)00045-2 with the turbidity maps that ship 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAY_OF_HOUR, DAYS, HOURS, MONTH_LENGTHS, MONTH_NAMES, MONTH_OF_DAY, MONTH_STARTS, NOMINAL_YEAR
 from sundial.errors import BriefError
+from sundial.sky.roots import brentq
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site, SunYear, sun_year
 
@@ -162,7 +162,6 @@ def _daily_clearness(
 
 def _bendt_quantiles(shares: Floats, mean: float, low: float, high: float) -> Floats:
     """Quantiles of Bendt's distribution of daily clearness between ``low`` and ``high`` with the given mean."""
-    from scipy.optimize import brentq
 
     def quantiles(gamma: float) -> Floats:
         if abs(gamma) < 1e-6:
@@ -179,7 +178,7 @@ def _bendt_quantiles(shares: Floats, mean: float, low: float, high: float) -> Fl
 
     if miss(-300.0) > 0 or miss(300.0) < 0:
         return np.full(len(shares), mean)
-    return quantiles(cast(float, brentq(miss, -300.0, 300.0)))
+    return quantiles(brentq(miss, -300.0, 300.0))
 
 
 def _bent_to_mean(quantiles: Floats, mean: float, low: float, high: float) -> Floats:
@@ -187,8 +186,6 @@ def _bent_to_mean(quantiles: Floats, mean: float, low: float, high: float) -> Fl
 
     Each is taken between ``low`` and ``high`` and raised to one power: 0 and 1 stay where they are.
     """
-    from scipy.optimize import brentq
-
     height = np.clip((quantiles - low) / (high - low), 1e-3, 1 - 1e-3)
 
     def bent(power: float) -> Floats:
@@ -200,7 +197,7 @@ def _bent_to_mean(quantiles: Floats, mean: float, low: float, high: float) -> Fl
 
     if miss(-6.0) < 0 or miss(6.0) > 0:
         return np.full(len(quantiles), mean)
-    return bent(cast(float, brentq(miss, -6.0, 6.0)))
+    return bent(brentq(miss, -6.0, 6.0))
 
 
 def _hours(daily: Floats, extra: Floats, clear: Floats, sun: SunYear, random: np.random.Generator) -> Floats:
@@ -253,8 +250,6 @@ def _split(ghi: Floats, sun: SunYear) -> tuple[Floats, Floats]:
 def _to_monthly_diffuse(ghi: Floats, dhi: Floats, sun: SunYear, wanted: Floats) -> tuple[Floats, Floats]:
     """DNI and DHI (8760,) whose monthly means of DHI are ``wanted`` (12,), kWh/m2 a day: each hour's diffuse share is raised
     to one power a month, so that clear hours stay the clearest. BriefError names a month that no power brings there."""
-    from scipy.optimize import brentq
-
     share = np.divide(dhi, ghi, out=np.ones(HOURS), where=ghi > 0)
     height = np.maximum(sun.cos_zenith, 0.03)
     least = np.maximum(LEAST_DIFFUSE * ghi, ghi - MOST_BEAM * sun.dni_extra * height)
@@ -284,7 +279,7 @@ def _to_monthly_diffuse(ghi: Floats, dhi: Floats, sun: SunYear, wanted: Floats) 
         if asked <= few or asked >= many:
             diffuse[hours] = bent(MOST_BENT if asked <= few else -MOST_BENT)
         else:
-            diffuse[hours] = bent(cast(float, brentq(miss, -MOST_BENT, MOST_BENT)))
+            diffuse[hours] = bent(brentq(miss, -MOST_BENT, MOST_BENT))
     beam = np.where(sun.cos_zenith > 0.03, np.maximum(ghi - diffuse, 0) / height, 0)
     return beam, ghi - beam * np.maximum(sun.cos_zenith, 0)
 

@@ -166,8 +166,10 @@ def test_the_command_line_does_not_load_what_it_does_not_need():
     code = (
         "from sundial.lazily import load_lazily; load_lazily()\n"
         "import sys, pvlib.irradiance\n"
-        "print('scipy.integrate' in sys.modules, 'requests' in sys.modules)\n"
+        "print('scipy.integrate' in sys.modules, 'requests' in sys.modules, 'scipy.optimize._optimize' in sys.modules)\n"
         "import pvlib; print(pvlib.iotools.read_epw.__name__, pvlib.spectrum.__name__)\n"
+        "from scipy.optimize import brentq; print(brentq(lambda x: x - 0.25, 0, 1))\n"  # the real one, when it is called
+        "from scipy.linalg import LinAlgError; print(issubclass(LinAlgError, Exception))\n"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
-    assert done.stdout.split() == ["False", "False", "read_epw", "pvlib.spectrum"]
+    assert done.stdout.split() == ["False", "False", "False", "read_epw", "pvlib.spectrum", "0.25", "True"]
