@@ -1,4 +1,4 @@
-"""Modules of packages that the command line may never need, loaded when first used.
+"""Modules of packages that the command line may never need, loaded when first used; and single ones without their package.
 
 ``import pvlib`` loads all of it, spectra, file readers and models of whole plants included: more than a second before the
 first answer. The standard library's LazyLoader puts that off; nothing else changes, and the web does not use it.
@@ -10,8 +10,9 @@ import sys
 from collections.abc import Sequence
 from importlib import import_module
 from importlib.abc import Loader
-from importlib.machinery import ModuleSpec, PathFinder
-from importlib.util import LazyLoader
+from importlib.machinery import EXTENSION_SUFFIXES, ModuleSpec, PathFinder
+from importlib.util import LazyLoader, find_spec, module_from_spec, spec_from_file_location
+from pathlib import Path
 from types import ModuleType
 from typing import Any
 
@@ -86,3 +87,19 @@ class _Seldom:
 def load_lazily() -> None:
     """From now on these modules are loaded when they are first used."""
     sys.meta_path.insert(0, _Seldom())
+
+
+def load_alone(package: str, part: str, name: str) -> ModuleType:
+    """One module of a package by itself, under ``name``, without all that the package would load: ``part`` is its path in the
+    package, without an ending. ImportError where it is not there."""
+    found = find_spec(package)
+    folders = found.submodule_search_locations if found is not None else None
+    for folder in folders or ():
+        for ending in (".py", *EXTENSION_SUFFIXES):
+            path = Path(folder) / f"{part}{ending}"
+            spec = spec_from_file_location(name, path) if path.exists() else None
+            if spec is not None and spec.loader is not None:
+                module = module_from_spec(spec)
+                spec.loader.exec_module(module)
+                return module
+    raise ImportError(f"{package} has no {part}, or is not installed")

@@ -6,8 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
-from importlib.util import find_spec, module_from_spec, spec_from_file_location
-from pathlib import Path
 from types import ModuleType
 from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -17,6 +15,7 @@ from numpy.typing import NDArray
 
 from sundial.days import DAYS, HOURS, NOMINAL_YEAR
 from sundial.errors import BriefError
+from sundial.lazily import load_alone
 
 
 @dataclass(frozen=True)
@@ -79,16 +78,7 @@ class SunYear:
 @lru_cache(maxsize=1)
 def _spa() -> ModuleType:
     """pvlib's SPA module, loaded by itself: importing all of pvlib and pandas for one position would take a second."""
-    package = find_spec("pvlib")
-    if package is None or not package.submodule_search_locations:
-        raise ImportError("pvlib is not installed")
-    path = Path(package.submodule_search_locations[0]) / "spa.py"
-    spec = spec_from_file_location("sundial._pvlib_spa", path)
-    if spec is None or spec.loader is None:
-        raise ImportError("pvlib's spa module is not where it was")
-    module = module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
+    return load_alone("pvlib", "spa", "sundial._pvlib_spa")
 
 
 AIR_TEMPERATURE, DELTA_T, REFRACTION_AT_HORIZON = 12.0, 67.0, 0.5667  # degC, s, degrees: SPA's usual values
