@@ -44,6 +44,7 @@ from sundial.shade.skyline import Skyline
 from sundial.shade.sun_bins import BIN, SunBins, sun_bins
 from sundial.shade.yard import Thing, Yard
 
+MANY_TILTS = 200  # of a plane in a year: more are looked at hour by hour, not each through all hours
 NODE = 15.0  # degrees: fixed orientations are traced at tilts this far apart, factors between are linear
 FACING = 0.1  # radians: a turning plane is traced at facings about this far apart, each at the mean of its hours
 SKYLINE = "The skyline"
@@ -187,11 +188,40 @@ class Shade:
 
     def _fixed_azimuth(self, tilts: Floats, azimuth: float, without: frozenset[str]) -> ShadeFactors:
         unique, at = np.unique(tilts, return_inverse=True)
+        if len(unique) > MANY_TILTS:
+            return self._tilting(tilts, azimuth, without)
         found = self.at_tilts(unique, azimuth, without)
         hours = np.arange(len(tilts))
         names = ("direct", "sky", "ground", "electrical_mismatch")
         shape = (len(unique), len(tilts))
         return ShadeFactors(*(np.broadcast_to(getattr(found, name), shape)[at.reshape(-1), hours] for name in names))
+
+    def _tilting(self, tilts: Floats, azimuth: float, without: frozenset[str]) -> ShadeFactors:
+        """Factors (lit,) of a plane that tilts hour by hour about a level hinge: :meth:`at_tilts` of each hour's own tilt, the skyline
+        read between whole degrees."""
+        months, past = self.light.months, self._transmittance(without)
+        whole = np.arange(np.floor(tilts.min()), np.ceil(tilts.max()) + 1)
+        shares = self._over_skyline(np.abs(whole), np.where(whole < 0, azimuth + 180, azimuth) % 360, without)
+        under = np.clip(np.searchsorted(whole, tilts, side="right") - 1, 0, max(len(whole) - 2, 0))
+        part = tilts - whole[under]
+        above = np.minimum(under + 1, len(whole) - 1)
+        over = shares[under, months] * (1 - part) + shares[above, months] * part
+        direct, mismatch, view = np.ones(len(tilts)), np.ones(len(tilts)), np.ones(len(tilts))
+        if self.things:
+            self.trace_around(np.unique(tilts), azimuth)
+            low = np.floor(tilts / NODE) * NODE
+            for node in np.unique(low):
+                at = np.flatnonzero(low == node)
+                share = (tilts[at] - node) / NODE
+                first = self.fixed_facing(float(node), azimuth, without)
+                other = self.fixed_facing(float(node) + NODE, azimuth, without) if share.max() > 1e-9 else first
+                for into, name in ((direct, "direct"), (mismatch, "electrical_mismatch")):
+                    start, end = getattr(first, name)[at], getattr(other, name)[at]
+                    into[at] = start + (end - start) * share
+                start, end = first.view[months[at]], other.view[months[at]]
+                view[at] = start + (end - start) * share
+        sky = over * view
+        return ShadeFactors(direct * past, sky, (sky > 1e-4).astype(float), mismatch)
 
     def fixed_facing(self, tilt: float, azimuth: float, without: frozenset[str] = NOTHING) -> FixedFacing:
         """Factors of one fixed orientation, traced once."""

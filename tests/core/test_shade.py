@@ -358,3 +358,16 @@ def test_shade_cache_is_thread_safe():
 
 
 # -- things, and the array among them ------------------------------------------------------------------------------
+
+
+def test_a_plane_that_tilts_hour_by_hour_sees_what_each_of_its_tilts_sees():
+    study = study_of(yard=YARD, horizon=[[90, 9], [180, 3, "leafy"], [270, 12]])
+    shade, lit = study.shade, len(study.light.hours)
+    tilts = np.random.default_rng(8).uniform(-12, 57, lit)
+    tilts[:40] = 30.0  # on a tilt that is traced
+    found = shade.of_facing(tilts, np.full(lit, study.azimuth))
+    for hour in (*range(0, 40, 13), *range(100, lit, 611)):
+        alone = shade.at_tilts(tilts[hour : hour + 1], study.azimuth)
+        for name in ("direct", "sky", "ground", "electrical_mismatch"):
+            value = np.broadcast_to(getattr(alone, name), (1, lit))[0, hour]
+            assert getattr(found, name)[hour] == pytest.approx(value, abs=2e-4 if name == "sky" else 1e-9), (hour, name)
