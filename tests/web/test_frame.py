@@ -250,3 +250,16 @@ def test_the_side_view_as_files(build, site, fill):
     assert float(drawn.attrib["width"].removesuffix("mm")) == pytest.approx(wide * 50, abs=0.1)
     answer = site.get(f"/builds/{build.pk}/frame/side-view.dxf")
     assert answer.content.startswith(b"  0\n") and b"AC1024" in answer.content
+
+
+def test_a_hole_that_moves_traces_no_ray_again_and_a_frame_that_rises_does(build, fill, monkeypatch):
+    from sundial.energy import shaded
+
+    fill(build, "frame", **PROP)
+    traced: list[int] = []
+    trace = shaded.trace_array
+    monkeypatch.setattr(shaded, "trace_array", lambda *given, **named: traced.append(1) or trace(*given, **named))
+    fill(reread(build), "frame", base_holes="1.5, 1.2, 0.95")
+    assert not traced
+    fill(reread(build), "frame", clearance="0.9")
+    assert traced

@@ -127,7 +127,18 @@ class Results:
         panel = ("panel.length", "panel.width", "panel.blocks", "panel.half_cut")
         site = ("site.latitude", "site.longitude", "site.timezone")
         clock = json.dumps(self._files, sort_keys=True)  # a file brings its own
-        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", "frame", *panel) + clock
+        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", *panel) + self._frame_stands + clock
+
+    @property
+    def _frame_stands(self) -> str:
+        """What of the frame's measures rays depend on: how high it stands, and on ground that falls sideways, which way it looks. Its
+        holes set tilts, and these are traced for themselves."""
+        frame = self.brief.frame
+        if frame is None:
+            return ""
+        if frame.cross_slope:
+            return frame.model_dump_json()
+        return json.dumps([frame.kind, frame.front_height, getattr(frame, "height", None)])
 
     @cached_property
     def weather(self) -> WeatherYear:
@@ -154,7 +165,7 @@ class Results:
 
     def _study(self) -> Study:
         physics = self.digest(*PHYSICS)
-        light = self.digest("site", "sky", "ground", "array", "frame", "horizon", "leaf_months", "system.transposition")
+        light = self.digest("site", "sky", "ground", "array", "horizon", "leaf_months", "system.transposition")
         given = {
             **self._sky,
             "cache": _process.get("study_cache", physics, StudyCache),
