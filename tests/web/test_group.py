@@ -187,3 +187,14 @@ def test_the_group_of_another_person_is_nobodys_here(site, build, stranger):
 def test_a_yard_needs_a_name(site, build):
     answer = site.post(f"/builds/{build.pk}/together/", {"group": " "})
     assert answer.status_code == 422 and "Give the yard a name" in answer.content.decode()
+
+
+def test_a_yard_that_is_full_takes_no_more(site, build, person, monkeypatch):
+    for module in ("web.builds.group", "web.builds.together"):
+        monkeypatch.setattr(f"{module}.MOST", 2)
+    second, third = (build_for(person, name=name) for name in ("Gate row", "Planter"))
+    join(site, build)
+    join(site, second)
+    assert Build.objects.get(pk=second.pk).group == "Sorrel Hill", "as many as there may be"
+    assert "2 builds stand there already" in join(site, third).content.decode()
+    assert Build.objects.get(pk=third.pk).group == ""

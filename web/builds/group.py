@@ -13,14 +13,13 @@ from sundial.brief.geojson import mend_names
 from sundial.brief.read import FORMAT, VERSION, brief_of
 from sundial.caching import Cache
 from sundial.errors import BriefError
+from sundial.group.report import MOST
 from sundial.group.standing import as_things, free_spot, is_array_of
 from sundial.scene import Scene
 from web.builds import registry
 from web.builds.models import Build
 from web.builds.part import Part
 from web.builds.quota import refuse_over
-
-MOST = 12  # builds in one yard
 
 
 class _ThingCache(Cache):
@@ -38,7 +37,7 @@ def fellows(build: Build) -> list[Build]:
         return []
     if not hasattr(build, "_fellows"):
         every = Build.objects.of(build.owner_id).whole().filter(group=build.group).exclude(pk=build.pk).order_by("pk")
-        build._fellows = list(every[: MOST - 1])  # type: ignore[attr-defined]
+        build._fellows = list(every[:MOST])  # type: ignore[attr-defined]
     return build._fellows  # type: ignore[attr-defined]
 
 
@@ -184,7 +183,7 @@ def settle(build: Build) -> None:
     others = fellows(build)
     if not others:
         return
-    if len(others) < MOST - 1 and build.name not in {other.name for other in others} and _one_yard(build, others):
+    if len(others) < MOST and build.name not in {other.name for other in others} and _one_yard(build, others):
         for part in take_over(build, others[0]):
             part.save()
     else:

@@ -12,12 +12,12 @@ from django.shortcuts import redirect, render
 from django.views import View
 
 from sundial.errors import BriefError
-from sundial.group.report import GroupReport, group_report
+from sundial.group.report import MOST, GroupReport, group_report
 from sundial.progress import Report
 from web.builds.asking import Pending, ask
 from web.builds.editing import check_fellow, write
 from web.builds.fields import LineField
-from web.builds.group import MOST, digest_of_group, fellows, gives_way, groups_of, place_beside, spelled, take_over
+from web.builds.group import digest_of_group, fellows, gives_way, groups_of, place_beside, spelled, take_over
 from web.builds.group_figures import month_stack, yard_plan
 from web.builds.models import Build
 from web.builds.registry import Result
@@ -80,7 +80,7 @@ class Together(SignedIn, View):
         others = fellows(draft)
         changed: list[Any] = []
         moved = False
-        if len(others) >= MOST - 1:
+        if len(others) >= MOST:
             form.add_error("group", f"{MOST} builds stand there already, and more cannot.")
         elif draft.name in {other.name for other in others}:
             form.add_error("group", f"A build called “{draft.name}” stands there already: give this one another name first.")
