@@ -89,6 +89,16 @@ def test_a_bar_with_holes_is_dragged_arrowed_and_typed(told: Page):
     saved(told)
     told.locator('[data-written="prop"]').press("Enter")
     told.locator(".measure-typed").fill("9 m")
+    # Figures of something else arrive meanwhile: the drawing is another one, and what was begun goes on in it.
+    told.evaluate("() => { document.querySelector('svg.rack').dataset.earlier = '1'; }")
+    told.evaluate("""() => {
+      const field = document.querySelector('#station-form [name="rail_points"]');
+      field.value = "1.12 m";
+      field.dispatchEvent(new Event("change", { bubbles: true }));
+    }""")
+    expect(told.locator("svg.rack[data-earlier]")).to_have_count(0)
+    expect(told.locator(".measure-typed")).to_be_focused()
+    expect(told.locator(".measure-typed")).to_have_value("9 m")
     told.keyboard.press("Escape")
     expect(told.locator(".measure-typed")).to_have_count(0)
     expect(told.get_by_label("Prop", exact=True)).to_have_value("0.8 m")

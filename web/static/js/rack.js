@@ -256,46 +256,62 @@ document.addEventListener("click", (event) => {
   write("base_holes", taken.dataset.takeHoles);
 });
 
-// A measure in the drawing is typed where it stands; of several holes, the one that is used.
-function typeMeasure(written) {
+// A measure in the drawing is typed where it stands; of several holes, the one that is used. Enter and leaving take it, Escape does not.
+let typing = null;
+function typeMeasure(written, { number, label } = { number: written.dataset.number, label: written.getAttribute("aria-label") }, begun = null) {
   const field = document.querySelector(`#station-form [name="${written.dataset.asks}"]`);
-  if (!field || document.querySelector(".measure-typed")) return;
+  const gone = number !== undefined && number >= severalOf(parts(written.closest("svg")).data.built, written.dataset.asks).length;
+  if (!field || typing || gone) return;
   const frame = written.closest(".rack-frame");
   const [box, outer] = [written.getBoundingClientRect(), frame.getBoundingClientRect()];
   const input = document.createElement("input");
-  Object.assign(input, { className: "form-control form-control-sm measure-typed", value: exactly(written, field), autocomplete: "off" });
-  input.setAttribute("aria-label", written.getAttribute("aria-label"));
+  Object.assign(input, { className: "form-control form-control-sm measure-typed", value: exactly(written, field, number), autocomplete: "off" });
+  input.setAttribute("aria-label", label);
   input.style.left = `${Math.max(0, Math.min(box.left - outer.left - 8, outer.width - 110))}px`;
   input.style.top = `${box.top - outer.top - 6}px`;
-  let over = false;
-  const close = (take) => {
-    if (over) return;
-    over = true;
+  const close = (take, back) => {
+    if (typing?.input !== input) return;
+    typing = null;
     const typed = input.value.trim();
     input.remove();
-    if (take && typed && typed !== exactly(written, field)) write(field.name, written.dataset.number === undefined ? typed : replaced(written.closest("svg"), field, Number(written.dataset.number), typed));
-    if (take !== "left") written.focus({ preventScroll: true });
+    if (take && typed && typed !== exactly(written, field, number)) write(field.name, number === undefined ? typed : replaced(written.closest("svg"), field, Number(number), typed));
+    if (back) written.focus({ preventScroll: true });
   };
   input.addEventListener("keydown", (event) => {
     event.stopPropagation();
     if (event.key === "Enter") event.preventDefault();
-    if (event.key === "Enter") close(true);
-    if (event.key === "Escape") close(false);
+    if (event.key === "Enter" || event.key === "Escape") close(event.key === "Enter", true);
   });
-  input.addEventListener("blur", () => close("left"));
+  input.addEventListener("blur", () => close(true, false));
   input.addEventListener("change", (event) => event.stopPropagation());
+  typing = { input, close, name: written.dataset.written, of: { number, label } };
   frame.append(input);
   input.focus();
   input.select();
+  if (begun !== null && begun !== input.value) input.value = begun;
 }
+
+// Figures may arrive while a measure is typed: the drawing is a new one, and what was begun goes on in it.
+let begun = null;
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (!typing || !event.detail.target?.contains(typing.input)) return;
+  begun = { name: typing.name, of: typing.of, value: typing.input.value };
+  typing.close(false, false);
+});
+document.addEventListener("htmx:afterSwap", () => {
+  const was = begun;
+  begun = null;
+  const written = was && document.querySelector(`[data-asks][data-written="${was.name}"]`);
+  if (written) typeMeasure(written, was.of, was.value);
+});
 
 const exact = (metres, us) => (us ? `${Math.round((metres / INCH) * 100) / 100} in` : `${Math.round(metres * 10000) / 10000} m`);
 const severalOf = (built, name) => ({ rail_points: built.frame.rail_points, prop_lengths: built.frame.lengths, base_holes: built.frame.base_holes, rear_heights: built.frame.rear_heights })[name];
 
 // What a measure is before anything is typed: to the last digit that is told.
-function exactly(written, field) {
+function exactly(written, field, number) {
   const { built } = parts(written.closest("svg")).data;
-  return written.dataset.number === undefined ? field.value : exact(severalOf(built, field.name)[written.dataset.number], built.us);
+  return number === undefined ? field.value : exact(severalOf(built, field.name)[number], built.us);
 }
 
 // The lengths of a field with one of them typed anew.
