@@ -17,6 +17,7 @@ from sundial.command import Command, finite
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
+    from sundial.brief.model import Brief
     from sundial.study import Study
 
 
@@ -46,14 +47,18 @@ def _parser(commands: Sequence[Command]) -> argparse.ArgumentParser:
     return parser
 
 
-def _study(path: Path) -> Study:
+def _brief(path: Path) -> Brief:
     from sundial.brief.read import read_brief
 
     try:
         text = path.read_bytes()
     except OSError as error:
         raise BriefError(str(path), f"cannot be read: {error.strerror}") from None
-    brief = read_brief(text)
+    return read_brief(text)
+
+
+def _study(path: Path) -> Study:
+    brief = _brief(path)
 
     from sundial.study import Study
 
@@ -71,7 +76,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser(registered()).parse_args(arguments)
     command: Command = options.chosen
     try:
-        answer: Any = command.answer(options, lambda path=None: _study(Path(path or options.brief)))
+        read = _brief if command.brief_only else _study
+        answer: Any = command.answer(options, lambda path=None: read(Path(path or options.brief)))
         if isinstance(answer, str):
             print(answer, end="")
         else:

@@ -26,13 +26,14 @@ Answer = dict[str, Any]
 class Command:
     """One command. ``arguments`` adds its options to a parser; ``answer`` gives data to print as JSON, or text as it is, from
     the options and a function that makes the study of the brief, or of the one at a path that it is given (``needs_brief`` False:
-    the command asks for its files itself, or for none)."""
+    the command asks for its files itself, or for none; ``brief_only``: the function gives the brief, and no study is made)."""
 
     name: str
     help: str
-    answer: Callable[[argparse.Namespace, Callable[..., Study]], Any]
+    answer: Callable[[argparse.Namespace, Callable[..., Any]], Any]
     arguments: Callable[[argparse.ArgumentParser], object] | None = None
     needs_brief: bool = True
+    brief_only: bool = False
 
 
 def write_file(option: str, path: str, text: str) -> None:

@@ -11,12 +11,12 @@ from sundial.command import Answer, Command
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
-    from sundial.study import Study
+    from sundial.brief.model import Brief
 
 
-def sun_answer(study: Study, at: str) -> Answer:
+def sun_answer(brief: Brief, at: str) -> Answer:
     """The sun at a moment, and that day's rise, noon and set in local ISO times."""
-    from sundial.sun import sun_at, sun_day
+    from sundial.sun import Site, sun_at, sun_day
 
     try:
         when = datetime.fromisoformat(at)
@@ -24,7 +24,8 @@ def sun_answer(study: Study, at: str) -> Answer:
         raise BriefError("--at", f"{at!r} is not a time such as 2026-06-21T13:00") from None
     if not 1900 <= when.year <= 2200:
         raise BriefError("--at", "must lie between the years 1900 and 2200")
-    moment, day = sun_at(study.site, when), sun_day(study.site, when.date())
+    site = Site(**brief.site.model_dump())
+    moment, day = sun_at(site, when), sun_day(site, when.date())
     return {
         "azimuth": moment.azimuth,
         "elevation": moment.elevation,
@@ -41,8 +42,10 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--at", required=True, metavar="TIME", help="local time, such as 2026-06-21T13:00")
 
 
-def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return sun_answer(study(), options.at)
+def _answer(options: argparse.Namespace, brief: Callable[[], Brief]) -> Any:
+    return sun_answer(brief(), options.at)
 
 
-COMMANDS = (Command("sun", "where the sun stands at a moment, and that day's rise, noon and set", _answer, _arguments),)
+COMMANDS = (
+    Command("sun", "where the sun stands at a moment, and that day's rise, noon and set", _answer, _arguments, brief_only=True),
+)
