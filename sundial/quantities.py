@@ -89,6 +89,18 @@ def format_length(metres: float, units: Units = "metric") -> str:
     return sign + " ".join(words)
 
 
+def rough_length(metres: float, units: Units = "metric") -> str:
+    """To a twentieth of a metre, or to the inch: for what is dug, and not cut."""
+    if units == "metric":
+        return f"{round(metres * 20) / 20:.2f} m"
+    inches = round(abs(metres) / INCH)
+    feet, rest = divmod(inches, 12)
+    words = [f"{feet} ft"] if feet else []
+    if rest or not feet:
+        words.append(f"{rest} in")
+    return ("-" if metres < 0 else "") + " ".join(words)
+
+
 _TILT_SPAN = re.compile(r"^(-?\d+(?:\.\d+)?)\s*(?:to|-|–|\.\.)\s*(-?\d+(?:\.\d+)?)(?:\s*(?:by|step|every)\s*(\d+(?:\.\d+)?))?$")
 
 
@@ -136,3 +148,46 @@ def _tilt(word: str, row: int) -> float:
     if not -90 <= value <= 90:
         raise BriefError(f"mount.tilts line {row}", f"{value:g} degrees: a tilt lies from 0 (flat) to 90 (upright)")
     return value
+
+
+_SPEEDS = {
+    "m/s": 1.0,
+    "mps": 1.0,
+    "ms": 1.0,
+    "km/h": 1 / 3.6,
+    "kmh": 1 / 3.6,
+    "kph": 1 / 3.6,
+    "mph": 0.44704,
+    "kn": 1852 / 3600,
+    "kt": 1852 / 3600,
+}
+_SPEED = re.compile(r"^\s*(\d+(?:[.,]\d+)?|[.,]\d+)\s*([a-z/]*)\s*$", re.IGNORECASE)
+DOUBTFUL = 45.0  # m/s: a bare number over it was more likely meant in km/h or mph
+FASTEST = 120.0  # m/s
+
+
+def parse_speed(text: str, units: Units = "metric") -> float:
+    """Metres a second from "24 m/s", "90 km/h", "55 mph", "40 kn". A bare number is in m/s or mph; one that would be a hurricane is
+    asked about. ValueError where it is no speed of wind."""
+    match = _SPEED.match(_short(text, "speed"))
+    unit = match.group(2).lower() if match else ""
+    if not match or (unit and unit not in _SPEEDS):
+        raise ValueError(f"{text!r} is not a speed such as 24 m/s, 90 km/h or 55 mph")
+    number = float(match.group(1).replace(",", "."))
+    bare = "mph" if units == "us" else "m/s"
+    speed = number * _SPEEDS[unit or bare]
+    if speed > FASTEST:
+        raise ValueError(f"{number:g} {unit or bare} is more than any gust on Earth: is it km/h? Write {number:g} km/h")
+    if not unit and speed > DOUBTFUL:
+        raise ValueError(
+            f"{number:g} {bare} would be {speed * 3.6:.0f} km/h: write {number:g} km/h if you meant that, or {number:g} {bare} if it is so"
+        )
+    return speed
+
+
+def format_speed(speed: float, units: Units = "metric") -> str:
+    """ "24 m/s" or "54 mph", to a tenth under 10."""
+    value, unit = (speed / _SPEEDS["mph"], "mph") if units == "us" else (speed, "m/s")
+    return (
+        f"{round(value, 1):g} {unit}" if value < 10 or abs(value - round(value)) > 0.05 and value < 100 else f"{value:.0f} {unit}"
+    )

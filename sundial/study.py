@@ -24,12 +24,13 @@ from sundial.days import DAYS
 from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
 from sundial.energy.shaded import Shade, TraceCache
-from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Hinge, Mount, OneAxis, Stepped, Turned, TwoAxis
+from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Hinge, Mount, OneAxis, Stepped, Turned, TwoAxis, no_steeper
 from sundial.money.finance import Terms, grid_price
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
 from sundial.scene import WHOLE_DEGREES, Scene
 from sundial.shade.geometry import ArrayGeometry
+from sundial.wind.caps import cap_of
 
 Floats = NDArray[np.float64]
 OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount | HingeMount | TurnedMount
@@ -105,7 +106,7 @@ class Study(Scene):
             goal=goal or plan.goal,  # type: ignore[arg-type]
             months=tuple(plan.months or ()),
             demand=np.array(plan.demand) if plan.demand else None,
-            cap=np.array(plan.cap) if plan.cap else None,
+            cap=self.cap,
             floor=np.array(plan.floor) if plan.floor else None,
             may_move=days_there(plan.weekdays, plan.year),
             slack=plan.slack,
@@ -122,8 +123,17 @@ class Study(Scene):
         return self.cache.get("plans", key, made)
 
     @cached_property
+    def cap(self) -> Floats | None:
+        """The highest tilt of each month (12,), by hand and by the wind; None where nothing caps it."""
+        return cap_of(self)
+
+    @cached_property
     def _constraints_key(self) -> str:
-        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS))
+        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS)) + self._cap_key
+
+    @property
+    def _cap_key(self) -> str:
+        return "" if self.cap is None else str(self.cap.tolist())
 
     @cached_property
     def hand_axis(self) -> OneAxisMount | None:
@@ -182,7 +192,7 @@ class Study(Scene):
             return produce(self.light, self.system, facing, drive, self.shade)
         if settings is None:
             settings = self.brief.plan.settings if isinstance(chosen, SteppedMount) else 2
-        key = (chosen.model_dump_json(), settings)
+        key = (chosen.model_dump_json(), settings, self._cap_key if isinstance(chosen, HingeMount) else "")
         counted = settings
         return self.cache.get("years", key, lambda: self._year_of(chosen, counted))
 
@@ -190,7 +200,10 @@ class Study(Scene):
         return Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth)
 
     def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
-        facing, drive = self._facing_of(chosen, settings)
+        return self.produced(chosen, *self.facing_of(chosen, settings))
+
+    def produced(self, chosen: OneOfMounts, facing: Facing, drive: Drive | None) -> Production:
+        """The year of panels that a kind of mount turns as told."""
         tracker = isinstance(chosen, OneAxisMount | TwoAxisMount | TurnedMount)
         if not tracker:
             return produce(self.light, self.system, facing, drive, self.shade)
@@ -209,7 +222,7 @@ class Study(Scene):
         known = TraceCache(self.traces.known)
         return Shade(self.light, self._on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
 
-    def _facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
+    def facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""
         if isinstance(chosen, FixedMount):
             return self._facing(Fixed(chosen.tilt, self.azimuth), None), None
@@ -220,7 +233,7 @@ class Study(Scene):
             return self._facing(Turned(chosen.tilt, tuple(chosen.facings), self.azimuth, tuple(done.tolist())), None), None
         drive = _drive(chosen)
         if isinstance(chosen, HingeMount):
-            return self._facing(Hinge(chosen.min_tilt, chosen.max_tilt, self.azimuth), chosen), drive
+            return no_steeper(self._facing(Hinge(chosen.min_tilt, chosen.max_tilt, self.azimuth), chosen), self.cap), drive
         if isinstance(chosen, TwoAxisMount):
             two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
             return self._facing(two, chosen), drive
@@ -236,7 +249,7 @@ class Study(Scene):
             return self._facing(self._stepped(self.plans(), settings), None), None
         if self.hand_axis is not None:
             return self._own_axis(self.hand_axis, settings)
-        return self._facing_of(mount, 2)
+        return self.facing_of(mount, 2)
 
     def _own_axis(self, mount: OneAxisMount, settings: int) -> tuple[Facing, Drive]:
         """The build's own hand-set axis under its own plan: goal, caps and days on which somebody is there counted."""

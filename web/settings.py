@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "web.frame",
     "web.tilt",
     "web.worth",
+    "web.wind",
 ]
 
 MIDDLEWARE = [

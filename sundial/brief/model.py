@@ -41,6 +41,7 @@ from sundial.brief.sections.structure import (
     WedgeBrief,
 )
 from sundial.brief.sections.use import ROWS, GridUse, OptionBrief, Row, WorthBrief
+from sundial.brief.sections.wind import BeamBrief, FootingBrief, LevelsBrief, SnowBrief, WindBrief
 from sundial.brief.sections.yard import (
     BuildingBrief,
     FenceBrief,
@@ -59,12 +60,14 @@ from sundial.brief.sections.yard import (
 
 __all__ = [
     "ArrayBrief",
+    "BeamBrief",
     "Brief",
     "BriefSection",
     "BuildingBrief",
     "FenceBrief",
     "FileSky",
     "FixedMount",
+    "FootingBrief",
     "FramePartBrief",
     "GridUse",
     "GroundBrief",
@@ -72,6 +75,7 @@ __all__ = [
     "InverterBrief",
     "JackBrief",
     "LegsBrief",
+    "LevelsBrief",
     "LossesBrief",
     "MadeUpSky",
     "MeasuredBrief",
@@ -94,6 +98,7 @@ __all__ = [
     "Row",
     "SiteBrief",
     "Sky",
+    "SnowBrief",
     "SplitBrief",
     "SpotBrief",
     "SteppedMount",
@@ -105,6 +110,7 @@ __all__ = [
     "TwoAxisMount",
     "WallBrief",
     "WedgeBrief",
+    "WindBrief",
     "WiringBrief",
     "WorldSky",
     "WorthBrief",
@@ -142,6 +148,10 @@ class Brief(BriefSection):
         Structure | None,
         Field(description="what it is built from; with it mount.tilts may be left out: the frame says what it reaches"),
     ] = None
+    wind: WindBrief | None = None
+    footing: FootingBrief | None = None
+    snow: SnowBrief | None = None
+    beams: Annotated[list[BeamBrief], Field(max_length=40)] = []
     system: SystemBrief = SystemBrief()
     use: Annotated[GridUse, Field(description="what the energy is worth")] = GridUse(kind="grid")
     plan: PlanBrief = PlanBrief()

@@ -8,13 +8,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.days import HOURS
+from sundial.days import HOURS, MONTH_OF_HOUR
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,6 +25,13 @@ class Facing:
     surface_tilt: NDArray[np.float64]
     surface_azimuth: NDArray[np.float64]
     in_service: NDArray[np.bool_] | None = None
+
+
+def no_steeper(facing: Facing, cap: NDArray[np.float64] | None) -> Facing:
+    """The same facing, no steeper than ``cap`` (12,) degrees in each month."""
+    if cap is None:
+        return facing
+    return replace(facing, surface_tilt=np.minimum(facing.surface_tilt, cap[MONTH_OF_HOUR]))
 
 
 @dataclass(frozen=True, eq=False)

@@ -22,6 +22,7 @@ from sundial.errors import BriefError
 from sundial.plan.rivals import latitude_rule
 from sundial.scene import Scene
 from sundial.sun import declinations
+from sundial.wind.caps import cap_of
 
 Floats = NDArray[np.float64]
 MID_MONTH = MONTH_STARTS[:12] + 14  # days of the year
@@ -46,8 +47,9 @@ def stands_by_month(scene: Scene) -> Floats:
     plan = scene.brief.plan
     wanted = latitude_rule(latitude, moved=plan.settings > 1)[MID_MONTH]
     allowed = np.ones((12, len(scene.reachable)), dtype=bool)
-    if plan.cap:
-        allowed &= scene.reachable <= np.array(plan.cap)[:, None]
+    cap = cap_of(scene)
+    if cap is not None:
+        allowed &= scene.reachable <= cap[:, None]
     if plan.floor:
         allowed &= scene.reachable >= np.array(plan.floor)[:, None]
     away = np.abs(scene.reachable - wanted[:, None]) + np.where(allowed, 0.0, 1000.0)

@@ -16,6 +16,7 @@ from sundial.plan.stretches import NEVER, best_sequences
 from sundial.plan.tilt_plan import TiltPlan, make_plans, refuse_many_tilts, refuse_settings
 from sundial.study import Study
 from sundial.sun import noon_and_length
+from sundial.wind.caps import plan_cap
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,8 @@ class PlanReport:
     """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
 
     Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
-    ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it.
+    ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it. ``wind_cap``: the highest tilt that the wind leaves to each month,
+    of those that the plan obeys (90: none); None without any.
     """
 
     plans: tuple[TiltPlan | None, ...]
@@ -80,6 +82,7 @@ class PlanReport:
     slack_kwh: float
     notes: tuple[str, ...]
     moved_by_motor: bool
+    wind_cap: tuple[float, ...] | None = None
 
     @property
     def ceiling_kwh(self) -> float:
@@ -116,6 +119,7 @@ def plan_report(study: Study) -> PlanReport:
         share = gain / fixed.energy if fixed.energy else 0.0
         curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
     noon, length = noon_and_length(study.site)
+    wind_cap = plan_cap(study)
     gain = chosen.energy - fixed.energy
     return PlanReport(
         plans=plans.plans,
@@ -138,13 +142,14 @@ def plan_report(study: Study) -> PlanReport:
         slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
         notes=_notes(study, chosen),
         moved_by_motor=_moved_by_motor(study),
+        wind_cap=None if wind_cap is None else tuple(wind_cap.tolist()),
     )
 
 
 def _cap_price(study: Study, chosen: TiltPlan) -> float:
     """kWh a year that caps and floors cost the chosen plan (0 without any)."""
     plan = study.brief.plan
-    if plan.cap is None and plan.floor is None:
+    if study.cap is None and plan.floor is None:
         return 0.0
     free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
     without = make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
@@ -239,7 +244,7 @@ def refuse_impossible(study: Study) -> None:
     refuse_many_tilts(constraints)
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
-    if plan.cap is None and plan.floor is None:
+    if constraints.cap is None and plan.floor is None:
         return
     found = best_sequences(np.where(allowed, 0.0, NEVER), 12, constraints.may_move)
     if found[plan.settings - 1] is None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
@@ -60,6 +61,8 @@ def _way(way: Way) -> Answer:
         "minutes_per_year": way.minutes,
         "own_use": way.drive_consumption,
         "tilt": way.tilt,
+        **({"wind_lost": way.wind_lost} if way.wind_lost else {}),
+        **({"ruled_out": asdict(way.ruled_out)} if way.ruled_out else {}),
     }
 
 

@@ -5,14 +5,20 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+
 from sundial.brief.constraints import turned_days
 from sundial.brief.model import FixedMount, OneAxisMount, OptionBrief, SteppedMount, TurnedMount, TwoAxisMount
-from sundial.days import DAYS
+from sundial.days import DAYS, HOURS
 from sundial.errors import BriefError
+from sundial.frame.mounts import by_day
 from sundial.money.finance import Outcome, outcome
 from sundial.money.uncertainty import Spread, gain_spread
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import OneOfMounts, Study
+from sundial.wind.position import flattest, lying_tilts
+from sundial.wind.site import wind_of
+from sundial.wind.ways import RuledOut, WindOfYear
 
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
 TRACKER_KINDS = ("one-axis", "one-axis-hand", "two-axis", "hinge")
@@ -63,6 +69,8 @@ class Way:
     spread: Spread
     same_as_panels: SamePanels | None
     panels_only: bool = False
+    wind_lost: float = 0.0
+    ruled_out: RuledOut | None = None
 
     @property
     def kwh_per_hour(self) -> float | None:
@@ -86,7 +94,8 @@ class Comparison:
 
 @dataclass(frozen=True)
 class WayEnergy:
-    """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one."""
+    """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one. ``wind_lost``: kWh
+    lost in the wind position, taken off already; ``ruled_out``: the month in which the wind does not allow it."""
 
     kind: str
     name: str
@@ -95,6 +104,8 @@ class WayEnergy:
     moves: int = 0
     drive_consumption: float = 0.0
     tilt: float | None = None
+    wind_lost: float = 0.0
+    ruled_out: RuledOut | None = None
 
 
 @dataclass(frozen=True)
@@ -114,9 +125,56 @@ def ways_of(study: Study) -> Ways:
     off = {option.row for option in options if option.row and option.off}
     added = tuple((i, _added(study, one, i)) for i, one in enumerate(options) if one.row is None and not one.off)
     base, standard = _base(study), tuple(_standard(study, off))
+    if study.brief.wind is not None:
+        wind = WindOfYear.of(study)
+        base, standard = _in_wind(study, wind, base), tuple(_in_wind(study, wind, one) for one in standard)
+        added = tuple((i, _in_wind(study, wind, one, options[i].mount, options[i].settings)) for i, one in added)
     most = max((one.energy - base.energy for one in (*standard, *(one for _, one in added))), default=0.0)
     with_panels = study.years_with_panels(_base_tilts(study, base), most) if most > 0 else ()
     return Ways(base, standard, added, with_panels)
+
+
+def _in_wind(
+    study: Study, wind: WindOfYear, way: WayEnergy, mount: OneOfMounts | None = None, settings: int | None = None
+) -> WayEnergy:
+    """A way of the same frame with its hours in the wind position taken off, and the month in which the wind rules it out. What would
+    stand on a frame of its own (a tracker beside a rack) is not judged by this one's."""
+    own = study.brief.mount
+    by_motor = way.kind in TRACKER_KINDS
+    if by_motor and (mount or own).kind != own.kind:
+        return way
+    if by_motor:
+        facing, drive = study.own_facing if mount is None else study.facing_of(mount, settings or 2)
+        flat = lying_tilts(study)
+        lying = np.broadcast_to(np.asarray(flat), HOURS).reshape(DAYS, 24).max(axis=1)
+        if wind_of(study).stow is False:
+            lying = np.abs(facing.surface_tilt).reshape(DAYS, 24).max(axis=1)
+    else:
+        tilts = _tilts_of(study, way, mount, settings)
+        facing, drive = by_day(np.array(tilts), study.azimuth), None
+        flat, lying = (flattest(study)[0], np.array(tilts)) if way.moves else (float(max(np.abs(tilts))), np.array(tilts))
+    ruled_out = wind.ruled_out(lying)
+    if not wind.over(facing.surface_tilt).any():
+        return replace(way, ruled_out=ruled_out)
+    laid = wind.laid_down(facing, flat, by_hand=not by_motor)
+    chosen = mount or own
+    lost = study.produced(chosen, facing, drive).year - study.produced(chosen, laid, drive).year
+    return replace(way, energy=way.energy - lost, wind_lost=lost, ruled_out=ruled_out)
+
+
+def _tilts_of(study: Study, way: WayEnergy, mount: OneOfMounts | None, settings: int | None) -> tuple[float, ...]:
+    """The tilt of every day (365) of a way that no motor moves."""
+    if way.tilt is not None:
+        return (way.tilt,) * DAYS
+    if isinstance(mount, SteppedMount):
+        facing, _ = study.facing_of(mount, settings or study.brief.plan.settings)
+        return tuple(np.abs(facing.surface_tilt).reshape(DAYS, 24)[:, 12].tolist())
+    if isinstance(mount, TurnedMount):
+        return (mount.tilt,) * DAYS
+    plans = study.plans(goal="year")
+    if way.kind in HAND_KINDS:
+        return plans.with_settings({"two-moves": 2, "four-moves": 4, "twelve-moves": 12}[way.kind]).tilt_by_day
+    return plans.simplest.tilt_by_day
 
 
 def compare(study: Study, ways: Ways | None = None) -> Comparison:
@@ -243,6 +301,8 @@ def _priced(study: Study, ways: Ways, made: WayEnergy, option: OptionBrief | Non
         money=money,
         spread=gain_spread(study.weather, base.energy, extra, made.kind, money, cost),
         same_as_panels=panels_for(study, base.energy, extra, ways.with_panels),
+        wind_lost=made.wind_lost,
+        ruled_out=made.ruled_out,
     )
 
 
@@ -314,4 +374,5 @@ def _more_panels(study: Study, ways: Ways, rows: list[Way]) -> Way | None:
         spread=gain_spread(study.weather, base.energy, energy, "more-panels", money, same.cost),
         same_as_panels=same,
         panels_only=True,
+        ruled_out=base.ruled_out,
     )

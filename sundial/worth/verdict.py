@@ -128,7 +128,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
 
     ``currency`` stands before sums of money.
     """
-    rows = [row for row in comparison.rows if not row.panels_only]
+    rows = [row for row in comparison.rows if not row.panels_only and row.ruled_out is None]
     by_hand = [row for row in rows if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
     hand = _fewest_moves(by_hand)
     still = _best([row for row in rows if row.kind in ("flat", "best-fixed", "fixed", "yours")])
@@ -139,6 +139,8 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     most = max((way.money.npv or 0.0 for way in paying), default=0.0)
     focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
     panels = comparison.row("more-panels")
+    if panels is not None and panels.ruled_out is not None:
+        panels = None
     rival = panels if panels and (focus is tracker or focus is None) and _beats(panels, focus) else None
     headline = _rival_headline(comparison.base, panels, focus) if rival and panels else _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand.extra_kwh >= 1:
@@ -152,6 +154,9 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
     close = [way for way in paying if way is not focus and focus and not rival and _overlap(way, focus)]
     if close and focus:
         sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
+    barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
+    if barred:
+        sentences.append(_barred_sentence(barred))
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
         sentences.append(
@@ -159,6 +164,18 @@ def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict
         )
     sentences.append(_rests_on(study, shown, currency))
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
+
+
+def _barred_sentence(rows: list[Way]) -> str:
+    """What the wind rules out, and why the first of it."""
+    first = rows[0].ruled_out
+    named = " and ".join(f"“{row.name}”" for row in rows[:2]) + (f" and {len(rows) - 2} more" if len(rows) > 2 else "")
+    why = (
+        f"; at {first.tilt:.0f}° it may stand {first.allowed:.0f} m/s, and {first.month}'s gusts reach {first.gust:.0f}"
+        if first
+        else ""
+    )
+    return f"The wind rules out {named}{why} (see The wind)."
 
 
 def _best(rows: list[Way]) -> Way | None:

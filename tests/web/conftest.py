@@ -41,8 +41,8 @@ TILTS = [16.0, 23.0, 29.5, 36.0, 42.0, 47.5, 52.0, 57.0]
 
 
 def build_for(owner: User, **changes: Any) -> Build:
-    """The honey house, its tilts told and not worked out from its frame."""
-    told = {**demo_brief("Honey house"), "mount": {"kind": "stepped", "tilts": TILTS}, "frame": None}
+    """The honey house, its tilts told and not worked out from its frame, and nothing told of the wind."""
+    told = {**demo_brief("Honey house"), "mount": {"kind": "stepped", "tilts": TILTS}, "frame": None, "wind": None}
     return build_from_brief(owner, brief_of({**told, **changes}), where="Sorrel Hill")
 
 

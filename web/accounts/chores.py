@@ -38,7 +38,8 @@ def _visitors(job: Job, report: Report) -> None:
 def _warm(job: Job, report: Report) -> None:
     """Work out what the pages of the demo's original show, so that a visitor's copy has it from the first moment."""
     builds = list(Build.objects.of(job.owner_id).whole())
-    names = ["summary", *(result.name for one in registry.stations() for result in one.results if result.dear is False)]
+    shown = [result for one in registry.stations() for result in one.results if result.dear is False and not result.asked]
+    names = ["summary", *(result.name for result in shown)]
     for number, build in enumerate(builds):
         report(number, len(builds))
         results = Results(build)

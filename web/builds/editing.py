@@ -19,7 +19,7 @@ from django.utils import timezone
 from sundial.errors import BriefError
 from sundial.quantities import Units
 from web.builds import registry
-from web.builds.fields import LengthField
+from web.builds.fields import LengthField, SpeedField
 from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
@@ -42,7 +42,7 @@ class StationForm(forms.Form):
         for name in set(self.fields) - set(self.only or self.fields):
             del self.fields[name]
         for name, field in self.fields.items():
-            if isinstance(field, LengthField):
+            if isinstance(field, LengthField | SpeedField):
                 field.units, field.held = self.chosen_units(), self.initial.get(name)
 
     def chosen_units(self) -> Units:

@@ -9,7 +9,7 @@ from django import forms
 
 from sundial.brief.sections.base import one_line
 from sundial.positions import parse_angle
-from sundial.quantities import Units, format_length, parse_length
+from sundial.quantities import Units, format_length, format_speed, parse_length, parse_speed
 
 
 class LineField(forms.CharField):
@@ -110,6 +110,36 @@ class LengthField(Asked, forms.CharField):
 
     def prepare_value(self, value: Any) -> Any:
         return format_length(value, self.units) if isinstance(value, (int, float)) else value
+
+
+class SpeedField(Asked, forms.CharField):
+    """A speed of wind in m/s, typed in any usual unit; the form sets ``units``."""
+
+    units: Units = "metric"
+    held: float | None = None
+
+    def __init__(self, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=40, **kwargs)
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask("", why, source)
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        if not text:
+            return None
+        if self.held is not None and text in (format_speed(self.held), format_speed(self.held, "us")):
+            return self.held
+        try:
+            speed = parse_speed(text, self.units)
+        except ValueError as error:
+            said = str(error)
+            raise forms.ValidationError(said[0].upper() + said[1:] + ".") from None
+        if speed <= 0:
+            raise forms.ValidationError("Give a speed over 0.")
+        return speed
+
+    def prepare_value(self, value: Any) -> Any:
+        return format_speed(value, self.units) if isinstance(value, (int, float)) else value
 
 
 class AngleField(Asked, forms.CharField):

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sundial.days import spoken_day
+from sundial.days import MONTH_STARTS, spoken_day
 from sundial.plan.report import PlanReport
+from sundial.wind.caps import FREE
 from web.builds import registry
 from web.builds.drawing import Scale, Tick, bars, month_ticks
 from web.builds.models import Build
@@ -26,6 +27,30 @@ class Notch:
 
 
 @dataclass(frozen=True)
+class Stretch:
+    """Months in which the wind caps the tilt, in per cent of the ribbon's width."""
+
+    x: float
+    width: float
+    text: str
+
+
+def windy_months(plan: PlanReport) -> list[Stretch]:
+    """Months whose cap the plan obeys, neighbours with the same cap as one."""
+    found: list[Stretch] = []
+    cap = plan.wind_cap or (FREE,) * 12
+    first = 0
+    for month in range(1, 13):
+        if month < 12 and cap[month] == cap[first]:
+            continue
+        if cap[first] < FREE:
+            start, past = PER_CENT(int(MONTH_STARTS[first])), PER_CENT(int(MONTH_STARTS[month]))
+            found.append(Stretch(start, round(past - start, 2), f"{cap[first]:.0f}° at most"))
+        first = month
+    return found
+
+
+@dataclass(frozen=True)
 class Ribbon:
     """The 365 days of a build: strokes, notches of the moves, the chosen day."""
 
@@ -36,6 +61,7 @@ class Ribbon:
     x: float
     spoken: str
     daily: list[float]
+    windy: list[Stretch]
 
 
 def day_strokes(daily: Sequence[float], x: Scale, base: float, top: float) -> str:
@@ -60,8 +86,9 @@ def ribbon(build: Build, plan: PlanReport) -> Ribbon:
     day = build.chosen_day
     daily = [round(value, 2) for value in plan.daily]
     return Ribbon(
-        day_strokes(plan.daily, DAY_X, 46, 12), month_ticks(PER_CENT, 3), notches, day, PER_CENT(day), spoken_day(day), daily
-    )
+        day_strokes(plan.daily, DAY_X, 46, 12), month_ticks(PER_CENT, 3), notches, day, PER_CENT(day), spoken_day(day), daily,
+        windy_months(plan),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -49,6 +49,7 @@ class Result:
     dear: bool | Callable[[Results], bool] = False
     seconds: int = 120  # budget of time of a dear one
     kept: int = 4  # of each build, when there are more than twice as many
+    asked: bool = False  # computed for the parameters of a question only
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,7 @@ from sundial.plan.report import PlanReport, plan_is_dear, plan_report, refuse_im
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study, StudyCache
+from sundial.wind.caps import plan_cap
 from web.builds import registry
 from web.builds.briefs import brief_data, without_obstacles
 from web.builds.models import Build, StoredResult
@@ -58,9 +59,10 @@ _process = ProcessCache()
 
 @cache
 def core_fingerprint() -> str:
-    """Digest of the core's own sources: another core, other results."""
+    """Digest of the core's own sources and tables: another core, other results."""
     folder = Path(sundial.__file__).parent
-    return hashlib.sha256(b"".join(path.read_bytes() for path in sorted(folder.rglob("*.py")))).hexdigest()
+    files = sorted([*folder.rglob("*.py"), *folder.rglob("*.json")])
+    return hashlib.sha256(b"".join(path.read_bytes() for path in files)).hexdigest()
 
 
 def json_codec(kind: Any) -> Codec:
@@ -117,9 +119,25 @@ class Results:
         """Digest of some keys of the brief (``plan.goal`` for a part of a section), of the files they name, of the
         parameters of the question, and of the core's version."""
         chosen = {key: _inside(self._data, key) for key in inputs}
+        if "plan" in inputs:  # a plan obeys the caps of the wind, whatever they follow from
+            chosen["wind cap"] = self._wind_cap
         files = {name: made for name, made in self._files.items() if name.partition(".")[0] in inputs}
         text = json.dumps([core_fingerprint(), files, chosen, dict(params or {})], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()
+
+    @cached_property
+    def _wind_cap(self) -> list[float] | None:
+        """The highest tilt of each month that the wind leaves to the plan."""
+        wind = self.brief.wind
+        if wind is None or not wind.in_plan:
+            return None
+        cap = plan_cap(self.bare)
+        return None if cap is None else cap.tolist()
+
+    @cached_property
+    def bare(self) -> Study:
+        """A study without what takes long: for its geometry and its weather."""
+        return self._new_study(given_weather=self.weather, traces=self._traces)
 
     @cached_property
     def _shape_digest(self) -> str:
@@ -185,7 +203,7 @@ class Results:
     def check(self) -> None:
         """BriefError where the core cannot make a year or a plan of this; neither is computed."""
         _ = self.weather  # a file is read, and twelve numbers are made a year of
-        refuse_impossible(self._new_study(given_weather=self.weather, traces=self._traces))
+        refuse_impossible(self.bare)
 
     @property
     def _traces(self) -> TraceCache:

@@ -75,6 +75,6 @@ RESULTS = (
     Result("shade", INPUTS, lambda results, *_: shade_report(results.study), json_codec(ShadeReport)),
     Result("shade_costs", INPUTS, _costs, json_codec(tuple[ShadeCost, ...]), dear=True),
     Result("yard_map", INPUTS, _map, json_codec(MapMade), dear=True),
-    Result("yard_map_strip", INPUTS, _strip, Codec(_pack_map, _unpack_map), kept=4 * STRIPS),
+    Result("yard_map_strip", INPUTS, _strip, Codec(_pack_map, _unpack_map), kept=4 * STRIPS, asked=True),
     Result("best_spots", INPUTS, _spots, json_codec(tuple[GoodSpot, ...]), dear=True),
 )

@@ -24,10 +24,15 @@ register(
         parts=(Economics,),
         results=(
             # What every way makes does not follow from prices: a change of one is priced anew, not computed anew.
-            Result("ways", (*PHYSICS, "plan", *OPTIONS), lambda results, *_: ways_of(results.study), json_codec(Ways)),
+            Result(
+                "ways",
+                (*PHYSICS, "plan", "wind", "footing", *OPTIONS),
+                lambda results, *_: ways_of(results.study),
+                json_codec(Ways),
+            ),
             Result(
                 "worth",
-                (*PHYSICS, "plan", "options", "use", "worth", "room", "build.currency"),
+                (*PHYSICS, "plan", "wind", "footing", "options", "use", "worth", "room", "build.currency"),
                 lambda results, *_: worth_report(results.study, results.build.currency, results["ways"]),
                 json_codec(WorthReport),
             ),

@@ -311,3 +311,49 @@ def _near(value: float, units: str) -> str:
 @register.filter
 def lower_first(value: str) -> str:
     return value[:1].lower() + value[1:]
+
+
+@register.filter
+def told_speed(value: float | None, units: str) -> str:
+    """A gust in whole m/s or mph."""
+    if value is None:
+        return "any gust"
+    return f"{value / 0.44704:.0f} mph" if units == "us" else f"{value:.0f} m/s"
+
+
+@register.filter
+def newtons(value: float) -> str:
+    """A force in kN with one decimal, small ones in N."""
+    return f"{value:.0f} N" if abs(value) < 1000 else f"{value / 1000:.1f} kN"
+
+
+@register.filter
+def kilopascals(value: float) -> str:
+    return f"{value / 1000:.0f} kPa"
+
+
+@register.filter
+def megapascals(value: float) -> str:
+    return f"{value / 1e6:.1f} MPa"
+
+
+@register.filter
+def millimetres(value: float) -> str:
+    return f"{value * 1000:.1f} mm"
+
+
+@register.filter
+def thousand(value: float) -> str:
+    """Metres as whole millimetres, without the unit."""
+    return f"{value * 1000:.0f}"
+
+
+@register.filter
+def minus(value: float) -> str:
+    """kWh that are lost, as a change: 11 lost is -11."""
+    return signed(-value)
+
+
+@register.filter
+def people(count: int) -> str:
+    return "one person" if count == 1 else f"{in_words(count)} people"

@@ -109,6 +109,7 @@ function draw(svg, tilt) {
   if (found.incidence) found.incidence.textContent = degreesText(between(data.tilts, data.incidence, tilt));
   found.grip.setAttribute("aria-valuenow", tilt);
   found.grip.setAttribute("aria-valuetext", `${degreesText(tilt)}: ${day.toFixed(1)} kWh that day, ${kwh(year)} kWh if it stayed all year`);
+  svg.dispatchEvent(new CustomEvent("rack:drawn", { bubbles: true }));
 }
 
 function write(name, value) {

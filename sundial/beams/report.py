@@ -1,0 +1,137 @@
+"""What a screen or the command line shows of the beams of a build."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import cos, radians
+
+import numpy as np
+
+from sundial.beams.bending import LIMIT, Load, deflection, longest_span, side_by_side, stress
+from sundial.beams.sections import Section, heat_change, parse_section, sources
+from sundial.brief.model import BeamBrief
+from sundial.errors import BriefError
+from sundial.footing.snow import ground_load, shape_coefficient
+from sundial.frame.loads import GRAVITY
+from sundial.scene import Scene
+from sundial.wind.pressure import velocity_pressure
+from sundial.wind.site import air_of, gusts_of, own_tilts, rig_of
+from sundial.wind.stance import stance
+from sundial.wind.standing import pushes, standing
+
+HEAT = 50.0  # K between a winter night and black metal in the summer sun (the trade's figure)
+
+
+@dataclass(frozen=True)
+class BeamReport:
+    """One beam at its worst load: ``deflection`` m against ``limit`` m, ``stress`` Pa against ``allowed`` Pa, ``margin`` the lesser of
+    the two, ``max_span`` m; ``load`` N/m of what is worst, ``loads`` N/m of each kind by name; ``why``: which of both limits it."""
+
+    name: str
+    section: str
+    span: float
+    spacing: float
+    members: int
+    deflection: float
+    limit: float
+    stress: float
+    allowed: float
+    margin: float
+    max_span: float
+    worst: str
+    load: float
+    loads: dict[str, float]
+    why: str
+
+
+@dataclass(frozen=True)
+class HeatGap:
+    """How much longer a row of ``length`` m gets over ``kelvin``, m, and how much more than steel beside it."""
+
+    material: str
+    length: float
+    kelvin: float
+    change: float
+    beside_steel: float
+
+
+@dataclass(frozen=True)
+class BeamsReport:
+    beams: tuple[BeamReport, ...]
+    heat: tuple[HeatGap, ...]
+    sources: tuple[str, ...]
+
+
+def beams_report(scene: Scene) -> BeamsReport:
+    """Every beam of a scene, and the heat gaps of its row. BriefError names the beam whose section is not known."""
+    found = tuple(_beam(scene, beam, number) for number, beam in enumerate(scene.brief.beams))
+    row = scene.array.breadth
+    return BeamsReport(
+        found, tuple(heat_gap(material, row, HEAT) for material in ("aluminium", "steel", "glass", "timber")), sources()
+    )
+
+
+def heat_gap(material: str, length: float, kelvin: float) -> HeatGap:
+    """What heat does to one length, and against steel of the same length."""
+    change = heat_change(material, length, kelvin)
+    return HeatGap(material, length, kelvin, change, abs(change - heat_change("steel", length, kelvin)))
+
+
+def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
+    try:
+        single = parse_section(beam.section)
+    except ValueError as error:
+        raise BriefError(f"beams[{number}].section", str(error)) from None
+    section = side_by_side(single, beam.members, beam.joined)
+    loads = line_loads(scene, section, beam.spacing)
+    limit = beam.span / LIMIT
+    judged = []
+    for load in loads:
+        bent, strained = deflection(section, beam.span, load.per_metre), stress(section, beam.span, load.per_metre)
+        allowed = section.allowed(load.duration, beam.outdoors)
+        judged.append((min(limit / max(bent, 1e-12), allowed / max(strained, 1e-9)), load, bent, strained, allowed))
+    margin, worst, bent, strained, allowed = min(judged, key=lambda one: one[0])
+    why = "it bends too far" if limit / max(bent, 1e-12) <= allowed / max(strained, 1e-9) else "its material is strained too much"
+    return BeamReport(
+        beam.name, beam.section, beam.span, beam.spacing, beam.members, bent, limit, strained, allowed, margin,
+        longest_span(section, loads, beam.outdoors), worst.name, worst.per_metre, {load.name: load.per_metre for load in loads},
+        why if margin < 1 else "",
+    )  # fmt: skip
+
+
+def line_loads(scene: Scene, section: Section, spacing: float) -> list[Load]:
+    """Even loads square to the glass along a beam that carries ``spacing`` m of it, N/m: weight alone, with snow, with snow and wind
+    pressing, and wind lifting against the weight. Each at the tilt of the mount that makes it greatest."""
+    array, snow = scene.array, scene.brief.snow
+    weight = array.panel.mass / array.panel.area * GRAVITY * spacing + section.mass * GRAVITY
+    tilts = [float(tilt) for tilt in own_tilts(scene)]
+    lean = [cos(radians(tilt)) for tilt in tilts]
+    still = [weight * c for c in lean]
+    ground = ground_load(snow.load, snow.depth) if snow else 0.0
+    white = [
+        shape_coefficient(tilt, snow.slides if snow else True) * ground * spacing * c * c
+        for tilt, c in zip(tilts, lean, strict=True)
+    ]
+    found = [Load("weight", max(still), "permanent")]
+    if ground:
+        found.append(Load("weight and snow", max(a + b for a, b in zip(still, white, strict=True)), "medium"))
+    if scene.brief.wind is not None:
+        pressed, lifted = _wind(scene, tilts)
+        down = [a + b + c * spacing for a, b, c in zip(still, white, pressed, strict=True)]
+        up = [c * spacing - a for a, c in zip(still, lifted, strict=True)]
+        found.append(Load("weight, snow and wind pressing" if ground else "weight and wind pressing", max(down), "short"))
+        found.append(Load("wind lifting", max(max(up), 0.0), "short"))
+    return found
+
+
+def _wind(scene: Scene, tilts: list[float]) -> tuple[list[float], list[float]]:
+    """Wind pressing and lifting at each tilt, Pa of glass, at the strongest gust."""
+    rig, air, strongest = rig_of(scene), air_of(scene), gusts_of(scene).strongest
+    speeds = standing(rig, air, np.array(tilts), refuse=False).speed_up
+    pressed, lifted = [], []
+    for tilt, speed in zip(tilts, speeds, strict=True):
+        q = velocity_pressure(strongest * float(speed), air.density)
+        blown = pushes(rig, air, stance(rig, tilt))
+        pressed.append(blown["front"][0].normal / rig.area * q)
+        lifted.append(blown["back"][0].normal / rig.area * q)
+    return pressed, lifted

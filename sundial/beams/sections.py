@@ -1,0 +1,130 @@
+"""Sections of beams, by the words people order them with: ``45x95 C24``, ``strut 41x41x2.5``, ``box 60x40x3 steel``, ``angle 50x50x5
+aluminium``. The second number is the height; m, m2, m3, m4 inside."""
+
+from __future__ import annotations
+
+import json
+import re
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Literal
+
+Duration = Literal["permanent", "medium", "short"]
+_SIZES = re.compile(r"(\d+(?:[.,]\d+)?(?:\s*[x×*]\s*\d+(?:[.,]\d+)?)+)")
+MILLIMETRE = 1e-3
+
+
+@cache
+def _data() -> dict[str, Any]:
+    found: dict[str, Any] = json.loads((Path(__file__).parent / "data" / "sections.json").read_text("utf-8"))
+    return found
+
+
+def usual_sections() -> list[str]:
+    """Sections that can be bought nearly everywhere."""
+    return list(_data()["usual"])
+
+
+def sources() -> tuple[str, ...]:
+    """Where strengths and stiffnesses are from, a line each."""
+    return tuple(_data()[key]["source"] for key in ("timber", "duration", "metals", "strut", "heat"))
+
+
+@dataclass(frozen=True)
+class Section:
+    """``inertia`` m4 and ``modulus`` m3 about the level axis, ``stiffness`` Pa, ``strength`` Pa (characteristic), ``mass`` kg/m, ``height``
+    m; ``material`` "timber", "steel" or "aluminium"."""
+
+    name: str
+    inertia: float
+    modulus: float
+    stiffness: float
+    strength: float
+    mass: float
+    height: float
+    material: str
+
+    def allowed(self, duration: Duration, outdoors: bool) -> float:
+        """Bending stress allowed under a load of that duration, Pa."""
+        if self.material != "timber":
+            return self.strength / float(_data()["metals"]["safety"])
+        held = _data()["duration"]
+        return self.strength * float(held["outdoors" if outdoors else "sheltered"][duration]) / float(held["partial"])
+
+
+def parse_section(text: str) -> Section:
+    """A section by its words. ValueError says what is not understood."""
+    words = text.strip().lower()
+    found = _SIZES.search(words)
+    if not found:
+        raise ValueError(f"{text[:40]!r} names no size: write it as 45x95 C24, strut 41x41x2.5 or box 40x40x3 steel")
+    sizes = [float(one.replace(",", ".")) * MILLIMETRE for one in re.split(r"\s*[x×*]\s*", found.group(1))]
+    if min(sizes) <= 0 or max(sizes) > 2:
+        raise ValueError(f"{found.group(1)} mm is no size of a beam")
+    if "strut" in words:
+        return _strut(text.strip(), sizes)
+    if "box" in words or "angle" in words:
+        return _thin("box" if "box" in words else "angle", text.strip(), sizes, words)
+    return _timber(text.strip(), sizes, words)
+
+
+def _timber(name: str, sizes: list[float], words: str) -> Section:
+    grades = [grade for grade in _data()["timber"] if grade != "source"]
+    grade = next((grade for grade in grades if grade.lower() in words), None)
+    if grade is None:
+        raise ValueError(f"{name[:40]!r} names no grade of timber known here ({', '.join(grades)}), and no strut, box or angle")
+    if len(sizes) != 2:
+        raise ValueError(f"{name[:40]!r}: timber has a width and a height")
+    width, height = sizes
+    held = _data()["timber"][grade]
+    return Section(
+        name, width * height**3 / 12, width * height**2 / 6, held["stiffness"] * 1e6, held["strength"] * 1e6,
+        width * height * held["density"], height, "timber",
+    )  # fmt: skip
+
+
+def _metal(words: str) -> tuple[str, dict[str, float]]:
+    name = "aluminium" if "alu" in words else "steel"
+    return name, _data()["metals"][name]
+
+
+def _strut(name: str, sizes: list[float]) -> Section:
+    if [round(size, 4) for size in sizes] != [0.041, 0.041, 0.0025]:
+        raise ValueError("strut channel is known here as 41x41x2.5 only")
+    held, left = _data()["strut"], 1 - float(_data()["strut"]["slots"])
+    _, steel = _metal("steel")
+    return Section(
+        name, held["inertia"] * left, held["modulus"] * left, steel["stiffness"] * 1e6, steel["strength"] * 1e6, held["mass"], 0.041,
+        "steel",
+    )  # fmt: skip
+
+
+def _thin(kind: str, name: str, sizes: list[float], words: str) -> Section:
+    if len(sizes) != 3:
+        raise ValueError(f"{name[:40]!r}: give width, height and thickness, such as 40x40x3")
+    width, height, wall = sizes
+    if 2 * wall >= min(width, height):
+        raise ValueError(f"{name[:40]!r}: the wall is too thick for the section")
+    material, held = _metal(words)
+    if kind == "box":
+        area = width * height - (width - 2 * wall) * (height - 2 * wall)
+        inertia = (width * height**3 - (width - 2 * wall) * (height - 2 * wall) ** 3) / 12
+        modulus = inertia / (height / 2)
+    else:  # an angle, its upright leg and its level one; bent about its level axis
+        upright, level = wall * height, wall * (width - wall)
+        area = upright + level
+        middle = (upright * height / 2 + level * wall / 2) / area
+        inertia = (
+            wall * height**3 / 12 + upright * (height / 2 - middle) ** 2
+            + (width - wall) * wall**3 / 12 + level * (wall / 2 - middle) ** 2
+        )  # fmt: skip
+        modulus = inertia / max(middle, height - middle)
+    return Section(
+        name, inertia, modulus, held["stiffness"] * 1e6, held["strength"] * 1e6, area * held["density"], height, material
+    )
+
+
+def heat_change(material: str, length: float, kelvin: float) -> float:
+    """Change of length, m, over a change of temperature; KeyError for an unknown material."""
+    return float(_data()["heat"][material]) * length * kelvin

@@ -1,0 +1,1 @@
+"""What holds a frame: ballast, buried posts and piers, ground screws, and the soil under them. Planning estimates."""

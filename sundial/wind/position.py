@@ -1,0 +1,101 @@
+"""The wind position: when to lay the panels flat, how many hours a year that is, and what it costs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.brief.model import FixedMount, SteppedMount, TurnedMount
+from sundial.days import DAYS
+from sundial.energy.production import produce
+from sundial.frame.structure import Jack
+from sundial.wind.ways import ANY, WindOfYear
+
+if TYPE_CHECKING:
+    from sundial.study import Study
+
+Floats = NDArray[np.float64]
+QUARTER_TURN = 90.0
+
+
+@dataclass(frozen=True)
+class WindPosition:
+    """Laid down to ``tilt`` degrees where a gust over ``gust`` m/s (as told) is forecast while it stands at its steepest, ``steepest``;
+    ``hours`` a year with such a gust, ``days`` on which there is one, ``lost`` kWh a year; ``minutes`` it takes, and ``people``;
+    ``flat_stands``: the gust, m/s, that it stands when laid down, with the factor in hand (None: any). ``by``: "hand", "motor", or
+    "nothing" for what cannot be laid down; ``rolled``: its motor rolls it flat about an axis that
+    stays at ``tilt``, the steepest of the plan's."""
+
+    tilt: float
+    gust: float | None
+    steepest: float
+    hours: int
+    days: int
+    lost: float
+    minutes: float
+    people: int
+    flat_stands: float | None
+    by: str
+    rolled: bool = False
+
+
+def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
+    """Where to put the panels before a storm, by the build's own plan."""
+    facing, drive = study.own_facing
+    tilt = np.abs(facing.surface_tilt)
+    windy = wind.over(tilt)
+    steepest = float(tilt.max())
+    flat, by = flattest(study)
+    lying = lying_tilts(study)
+    lost = 0.0
+    if by != "nothing" and windy.any():
+        year = produce(study.light, study.system, facing, drive, study.shade)
+        laid = wind.laid_down(facing, lying, by == "hand")
+        lost = year.year - produce(study.light, study.system, laid, drive, study.shade).year
+    minutes, people = _effort(study, steepest - flat, by)
+    return WindPosition(
+        flat, _known(float(wind.allowed_at(steepest))), steepest, int(windy.sum()), int(windy.reshape(DAYS, 24).any(axis=1).sum()),
+        lost, minutes, people, _known(float(wind.allowed_at(flat))), by, study.hand_axis is not None,
+    )  # fmt: skip
+
+
+def _known(gust: float) -> float | None:
+    return None if gust >= ANY else gust
+
+
+def flattest(study: Study) -> tuple[float, str]:
+    """The flattest it goes, and by what."""
+    mount = study.brief.mount
+    if isinstance(mount, FixedMount | TurnedMount):
+        return abs(mount.tilt), "nothing"
+    if isinstance(mount, SteppedMount):
+        return float(np.abs(study.reachable).min()), "hand"
+    if study.hand_axis is not None:
+        return max(_axis_tilts(study)), "motor"
+    return float(getattr(mount, "min_tilt", getattr(mount, "axis_tilt", 0.0))), "motor"
+
+
+def lying_tilts(study: Study) -> Floats | float:
+    """The tilt in the wind position: one number, or (8760,) where the motor rolls flat an axis that a hand sets."""
+    if study.hand_axis is None:
+        return flattest(study)[0]
+    return np.repeat(np.array(_axis_tilts(study)), 24)
+
+
+def _axis_tilts(study: Study) -> tuple[float, ...]:
+    return study.own_plans.with_settings(study.brief.plan.settings).tilt_by_day
+
+
+def _effort(study: Study, turn: float, by: str) -> tuple[float, int]:
+    """Minutes to lay it down, and people."""
+    plan, structure = study.brief.plan, study.structure
+    if by == "hand":
+        return plan.minutes_per_move, plan.people
+    if by == "nothing":
+        return 0.0, 0
+    if isinstance(structure, Jack) and structure.speed:
+        return structure.travel / structure.speed / 60, 0
+    return max(turn, 0.0) / float(getattr(study.brief.mount, "speed", QUARTER_TURN)), 0

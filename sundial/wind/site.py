@@ -1,0 +1,167 @@
+"""From a scene to its wind: what stands, what blows in each month, and at which tilts it may stand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import acos, cos, degrees, radians, sin
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.brief.model import FixedMount, HingeMount, MadeUpSky, OneAxisMount, SteppedMount, TwoAxisMount, WindBrief
+from sundial.days import MONTH_OF_HOUR
+from sundial.errors import BriefError
+from sundial.frame.structure import Legs, Pole, Structure, Wall
+from sundial.scene import Scene
+from sundial.sky.made_up import climate_named, turned
+from sundial.wind.pressure import (
+    Coefficients,
+    air_density,
+    at_height,
+    standard_coefficients,
+    surroundings_named,
+)
+from sundial.wind.stance import Rig
+from sundial.wind.standing import Air
+
+Floats = NDArray[np.float64]
+STRONG = 0.99  # of the hours of a month: the strong wind whose gust counts
+STEEPEST = 60.0  # degrees at which a tracker without a told frame must clear the ground
+
+
+@dataclass(frozen=True, eq=False)
+class Gusts:
+    """Strong gust of each month (12,), m/s as told, where it is from, and the ``strongest`` of all."""
+
+    months: Floats
+    source: str
+    strongest: float
+
+
+def wind_of(scene: Scene) -> WindBrief:
+    """The brief's wind; BriefError where it has none."""
+    if scene.brief.wind is None:
+        raise BriefError("wind", "is missing: say how hard it blows and what holds the frame")
+    return scene.brief.wind
+
+
+def assumed_structure(scene: Scene) -> Structure:
+    """The told frame; where none is told, legs under both edges, or a pole for what a motor turns."""
+    if scene.structure is not None:
+        return scene.structure
+    array, mount = scene.array, scene.brief.mount
+    if isinstance(mount, OneAxisMount | TwoAxisMount):
+        height = array.clearance + array.slope_length / 2 * sin(radians(STEEPEST))
+        return Pole(front_height=height, height=height, ends=(0.0, 90.0), frames=1)
+    return Legs(front_height=array.clearance, spacing=array.slope_length)
+
+
+def is_anchored(scene: Scene) -> bool:
+    """Whether its footing holds it: as told, else for poles and for what stands on somebody else's structure."""
+    wind = wind_of(scene)
+    if wind.anchored is not None:
+        return wind.anchored
+    return wind.carried_by != "ground" or isinstance(assumed_structure(scene), Pole | Wall)
+
+
+def rig_of(scene: Scene) -> Rig:
+    """What stands in the wind. BriefError where nothing of it weighs anything."""
+    wind, array, structure = wind_of(scene), scene.array, assumed_structure(scene)
+    moving = array.count * array.panel.mass + structure.mass
+    whole = structure.mass if wind.frame_mass is None else max(wind.frame_mass, structure.mass)
+    if moving + whole + wind.ballast <= 0:
+        raise BriefError("wind.frame_mass", "nothing here weighs anything: give the mass of a panel, or of the frame")
+    feet = None
+    if wind.feet is not None:
+        feet = (min(wind.feet), max(wind.feet))
+        if feet[1] - feet[0] < 0.05:
+            raise BriefError("wind.feet", "the two lines that it stands on are one and the same")
+    return Rig(
+        structure=structure, length=array.slope_length, breadth=array.breadth, area=array.area, moving=moving,
+        fixed=whole - structure.mass, ballast=wind.ballast, friction=wind.friction, feet=feet, width=wind.width,
+        anchored=is_anchored(scene),
+    )  # fmt: skip
+
+
+def air_of(scene: Scene) -> Air:
+    """How the wind meets it."""
+    wind = wind_of(scene)
+    measured = None if wind.gust_height == "panel" else float(wind.gust_height)
+    exponent = surroundings_named(wind.surroundings).exponent
+    return Air(air_density(scene.site.elevation), _coefficients(wind), wind.blocked, measured, exponent)
+
+
+def _coefficients(wind: WindBrief) -> Coefficients:
+    if wind.table is None:
+        return standard_coefficients()
+    rows = np.array(sorted(wind.table))
+    if np.unique(rows[:, 0]).size < len(rows):
+        raise BriefError("wind.table", "names a tilt twice")
+    return Coefficients(rows[:, 0], rows[:, 1], rows[:, 2])
+
+
+def gusts_of(scene: Scene) -> Gusts:
+    """Strong gusts by month: as told, else of an invented climate's table, else the hour that one in a hundred exceeds, times the gust
+    factor of the surroundings. What is not told is from 10 m, and brought to the height at which gusts are told here."""
+    wind, sky = wind_of(scene), scene.brief.sky
+    if wind.gusts is not None:
+        months, source = np.array(wind.gusts), "as you gave them"
+    elif isinstance(sky, MadeUpSky):
+        months, source = turned(climate_named(sky.name).gust, scene.site.latitude), "made up, with the sky"
+    else:
+        factor = surroundings_named(wind.surroundings).gust_factor
+        hours = scene.weather.wind_speed
+        months = np.array([np.quantile(hours[month == MONTH_OF_HOUR], STRONG) for month in range(12)]) * factor
+        source = f"the windiest hour in a hundred of the weather year, times {factor:g}"
+        if wind.gust is not None and months.max() <= 0:
+            months = np.full(12, wind.gust)
+    if wind.gusts is None and wind.gust_height != 10:
+        months = months * _from_ten(scene)
+    strongest = float(months.max()) if wind.gust is None else wind.gust
+    return Gusts(np.maximum(months, 0.1), source, strongest)
+
+
+def _from_ten(scene: Scene) -> float:
+    """A gust at the told height over one at 10 m."""
+    wind = wind_of(scene)
+    exponent = surroundings_named(wind.surroundings).exponent
+    height = scene.array.clearance + scene.array.slope_length / 4 if wind.gust_height == "panel" else float(wind.gust_height)
+    return float(at_height(np.array([height]), 10.0, exponent)[0])
+
+
+def settable(scene: Scene) -> Floats:
+    """The tilts that a plan may choose from and the tilt from level in the side view that each one is, (T, 2), rising."""
+    mount, structure = scene.brief.mount, scene.structure
+    if isinstance(mount, OneAxisMount):
+        tilts = np.unique(np.array(mount.axis_tilts or [mount.axis_tilt], dtype=float))
+        if wind_of(scene).stow:
+            return np.stack([tilts, tilts], axis=1)
+        rolled = [degrees(acos(cos(radians(tilt)) * cos(radians(min(mount.limit, 90.0))))) for tilt in tilts]
+        return np.stack([tilts, np.array(rolled)], axis=1)
+    if (
+        isinstance(mount, SteppedMount)
+        and structure is not None
+        and structure.says_tilts
+        and mount.tilts is None
+        and mount.min is None
+    ):
+        sides: dict[float, float] = {}
+        for hole in structure.holes:
+            true = round(hole.plane.tilt, 2)
+            sides[true] = max(hole.tilt, sides.get(true, 0.0))
+        return np.array([[tilt, sides.get(tilt, tilt)] for tilt in structure.tilts])
+    reach = own_tilts(scene) if isinstance(mount, HingeMount) else scene.reachable
+    return np.stack([reach, np.abs(reach)], axis=1)
+
+
+def own_tilts(scene: Scene) -> Floats:
+    """The tilts that the mount itself takes, flattest first, degrees from level: what the wind may meet."""
+    mount = scene.brief.mount
+    if isinstance(mount, SteppedMount | OneAxisMount):
+        return np.unique(settable(scene)[:, 1])
+    if isinstance(mount, TwoAxisMount):
+        return np.array([mount.min_tilt]) if wind_of(scene).stow else np.arange(mount.min_tilt, mount.max_tilt + 1)
+    low, high = getattr(mount, "min_tilt", None), getattr(mount, "max_tilt", None)
+    if low is not None and high is not None:
+        return np.unique(np.append(np.arange(low, high), high))
+    return np.array([abs(mount.tilt)]) if isinstance(mount, FixedMount) else np.array([getattr(mount, "tilt", 0.0)])

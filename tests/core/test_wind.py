@@ -1,0 +1,415 @@
+"""The wind: pressure, forces, what gives way first, caps in the plan, the wind position. Hand-worked values where there are any."""
+
+from dataclasses import replace
+from math import cos, radians, sin, sqrt
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sundial.brief.read import brief_of
+from sundial.errors import BriefError
+from sundial.frame.loads import GRAVITY
+from sundial.frame.structure import Jack, Legs, Pole, Prop, Wall, Wedge
+from sundial.plan.tilt_plan import make_plans
+from sundial.study import Study
+from sundial.wind.caps import cap_of, highest_allowed, safe
+from sundial.wind.command import wind_answer
+from sundial.wind.members import load_paths
+from sundial.wind.pressure import (
+    Coefficients,
+    air_density,
+    at_height,
+    scaled_force,
+    standard_coefficients,
+    velocity_pressure,
+)
+from sundial.wind.stance import Rig, stance
+from sundial.wind.standing import Air, ballast_for, limits, pushes, standing
+
+HONEY = {
+    "format": "crooked-sundial-brief", "version": 1, "name": "Rack",
+    "site": {"latitude": 42.9, "longitude": -6.1, "elevation": 870, "timezone": "Europe/Madrid"},
+    "sky": {"kind": "made-up", "name": "dry-upland"},
+    "panel": {"power": 430, "length": 1.722, "width": 1.134, "mass": 21.5},
+    "array": {"rows": 2, "columns": 4, "azimuth": 180, "clearance": 0.6},
+    "mount": {"kind": "stepped", "tilts": [15, 22, 29, 36, 43, 50, 57]},
+    "wind": {"gust": 28, "frame_mass": 160, "ballast": 800, "width": 3.4},
+}  # fmt: skip
+AIR = Air(1.225, standard_coefficients(), measured_at=None)  # at sea level, gusts told at the panels
+
+
+def brief(**sections):
+    return brief_of({**HONEY, **sections})
+
+
+def rack(**changes):
+    """A rail hinged at the front foot, 12 m2 of glass 3 m up the slope; 180 kg that move, 60 that do not."""
+    structure = Prop(front_height=0.4, rail_points=(1.3,), lengths=(1.2,), base_holes=(2.4, 1.2), frames=3)
+    return replace(Rig(structure=structure, length=3.0, breadth=4.0, area=12.0, moving=180.0, fixed=60.0, width=3.0), **changes)
+
+
+def test_the_manuals_pressures_and_forces_by_hand():
+    # 12 m2, 28 m/s at sea level, 30 degrees: 480.2 Pa, 6915 N pressed, 10 372 N lifted, 8983 N of it upward; at 14 m/s a quarter.
+    assert velocity_pressure(28) == pytest.approx(480.2, abs=0.01)
+    stood = standing(rack(), AIR, np.array([10.0, 30.0]))
+    q = stood.pressure(28.0)
+    assert (stood.normal[0] * q)[1] == pytest.approx(6915, abs=1)
+    assert (stood.normal[1] * q)[1] == pytest.approx(10372, abs=1)
+    assert (stood.up[1] * q)[1] == pytest.approx(8983, abs=1)
+    assert (stood.normal[0] * q)[0] == pytest.approx(2881, abs=1)
+    assert (stood.normal[1] * q)[0] == pytest.approx(5186, abs=1)
+    assert stood.pressure(14.0) * 4 == pytest.approx(q)
+
+
+def test_coefficients_between_the_rows_and_over_something_stacked():
+    held = standard_coefficients()
+    assert held.press(np.array([12.0]))[0] == pytest.approx(0.5 + 0.2 * 2 / 5)
+    assert held.lift(np.array([27.0]))[0] == pytest.approx(1.6 + 0.2 * 2 / 5)
+    assert held.press(np.array([80.0]))[0] == pytest.approx(1.7)
+    assert held.lift(np.array([0.0, 5.0, 10.0, 50.0]), blocked=True) == pytest.approx([1.3, 1.4, 1.4, 1.8])
+
+
+def test_thinner_air_and_slower_wind_near_the_ground():
+    assert air_density(0) == 1.225
+    assert air_density(2300) == pytest.approx(0.9763, abs=0.001)  # standard atmosphere: 0.97 at 2340 m
+    low, high = at_height(np.array([0.5, 5.0]), 10.0, 0.22)
+    assert low == pytest.approx(0.2**0.22)  # never under the value at 2 m
+    assert high == pytest.approx(0.5**0.22)
+    assert at_height(np.array([0.5]), None, 0.22)[0] == 1.0
+
+
+def test_a_force_is_scaled_by_the_square():
+    assert scaled_force(900, 18, 27) == pytest.approx(900 * 2.25)
+
+
+def test_tipping_over_the_front_feet_by_hand():
+    """At 40 degrees, wind from behind lifts with c = 1.8, at 3/4 of 3 m up the slope; the front foot lies 0.4 m under the hinge.
+
+    F = 1.8 x 12 q, along (-sin 40, cos 40), at (2.25 cos 40, 0.4 + 2.25 sin 40): its moment about the front foot is
+    F (2.25 + 0.4 sin 40). Against it: 180 kg at 1.5 cos 40, 60 kg between the feet, which are 2.4 m apart.
+    """
+    t = radians(40)
+    against = 180 * GRAVITY * 1.5 * cos(t) + 60 * GRAVITY * 1.2
+    per_pascal = 1.8 * 12 * (2.25 + 0.4 * sin(t))
+    found = limits(rack(), AIR, stance(rack(), 40.0))
+    assert found.tips["back"] == pytest.approx(against / per_pascal)
+    assert found.about["back"] == "front"
+    gust = standing(rack(), AIR, np.array([40.0])).tips[1, 0]
+    assert gust == pytest.approx(sqrt(2 * against / per_pascal / 1.225))
+
+
+def test_sliding_and_lifting_by_hand():
+    """At 25 degrees, c = 1.6: F (sin 25 + mu cos 25) = mu W slides forward, F cos 25 = W lifts; W = 240 kg and twice 100."""
+    rig, t = rack(ballast=100.0, friction=0.45), radians(25)
+    weight, force = 440 * GRAVITY, 1.6 * 12
+    found = limits(rig, AIR, stance(rig, 25.0))
+    assert found.slides["back"] == pytest.approx(0.45 * weight / force / (sin(t) + 0.45 * cos(t)))
+    assert found.lifts["back"] == pytest.approx(weight / force / cos(t))
+    rough = limits(replace(rig, friction=0.47), AIR, stance(rig, 25.0))
+    assert rough.slides["front"] == float("inf")  # tan 25 = 0.466 is less than the friction: pressed, it holds itself
+    steep = limits(rig, AIR, stance(rig, 60.0))
+    assert steep.slides["front"] == pytest.approx(0.45 * weight / (1.5 * 12 * (sin(radians(60)) - 0.45 * cos(radians(60)))))
+
+
+def test_sliding_on_ground_that_falls_to_the_front():
+    """Ground that falls 8 degrees: the weight itself pulls forward, W sin 8 of mu W cos 8."""
+    rig = rack(structure=replace(rack().structure, slope=8.0))
+    t, g, weight, c = radians(30), radians(8), 240 * GRAVITY, 1.8 * 12
+    drive = c * (sin(t) * cos(g) - cos(t) * sin(g)) + 0.5 * c * (sin(t) * sin(g) + cos(t) * cos(g))
+    found = limits(rig, AIR, stance(rig, 30.0))
+    assert found.slides["back"] == pytest.approx((0.5 * weight * cos(g) - weight * sin(g)) / drive)
+
+
+def test_tipping_sideways_by_hand():
+    """Along the row the coefficients are those of a level plane, 0.5 lifting, a quarter of 4 m from the windward end, that is 1 m from the
+    middle; the feet stand 3 m apart: 240 kg x 1.5 m against 0.5 x 12 x 2.5 m, whatever the tilt."""
+    found = limits(rack(), AIR, stance(rack(), 35.0))
+    assert found.tips["side"] == pytest.approx(240 * GRAVITY * 1.5 / (0.5 * 12 * (1.5 + 1.0)))
+    assert found.about["side"] == "end"
+
+
+def test_what_falls_over_in_still_air_is_refused_in_words():
+    narrow = rack(feet=(1.6, 2.0))  # its middle hangs before its front feet when steep
+    with pytest.raises(BriefError, match="in still air") as error:
+        standing(narrow, AIR, np.array([57.0]))
+    assert error.value.path == "wind.feet"
+    assert standing(narrow, AIR, np.array([57.0]), refuse=False).tips[0, 0] == 0.0
+    slippery = rack(friction=0.1, structure=replace(rack().structure, slope=12.0))
+    with pytest.raises(BriefError, match="slides by its own weight"):
+        standing(slippery, AIR, np.array([30.0]))
+
+
+FRAMES = st.builds(
+    rack,
+    moving=st.floats(40, 500),
+    fixed=st.floats(0, 300),
+    ballast=st.floats(0, 1000),
+    friction=st.floats(0.2, 1.0),
+    width=st.floats(1.5, 6.0),
+)
+
+
+@settings(max_examples=40)
+@given(FRAMES, st.floats(1, 88), st.floats(0.5, 2.0), st.floats(1, 400))
+def test_more_mass_a_wider_base_or_a_lower_tilt_never_lower_the_tipping_gust(rig, tilt, share, more):
+    def tips(one, at=tilt):
+        return float(standing(one, AIR, np.array([at])).tips.min())
+
+    assert tips(replace(rig, ballast=rig.ballast + more)) >= tips(rig) * (1 - 1e-12)
+    assert tips(replace(rig, fixed=rig.fixed + more)) >= tips(rig) * (1 - 1e-12)
+    assert tips(replace(rig, width=rig.width * (1 + share))) >= tips(rig) * (1 - 1e-12)
+    wider = replace(rig, feet=(0.0, 2.4 * (1 + share / 4)))
+    assert tips(wider) >= tips(rig) * (1 - 1e-12)
+    assert tips(rig, tilt * 0.9) >= tips(rig) * (1 - 1e-12)
+
+
+@given(FRAMES, st.floats(3, 87), st.floats(2, 60))
+def test_margins_fall_with_the_square_of_the_gust(rig, tilt, gust):
+    stood = standing(rig, AIR, np.array([tilt]))
+    one, twice = stood.margins(np.array([gust, 2 * gust]))[:, 0].T
+    assert one == pytest.approx(4 * twice)
+    brink = float(stood.gives_way[0])
+    assert stood.margins(np.array([brink])).min() == pytest.approx(1.0)
+
+
+def test_flat_keeps_its_uplift_and_may_lift_off():
+    flat = standing(rack(), AIR, np.array([0.0]))
+    assert flat.up[1, 0] == pytest.approx(0.5 * 12)
+    assert np.isfinite(flat.lifts[1, 0]) and flat.level[1, 0] == pytest.approx(0.0)
+
+
+def test_ballast_is_the_least_that_holds_with_the_factor():
+    rig, gust, factor = rack(ballast=35.0), 24.0, 1.5
+    needed = ballast_for(rig, AIR, 45.0, gust, factor)
+    held = standing(replace(rig, ballast=needed), AIR, np.array([45.0]))
+    assert min(held.tips.min(), held.lifts.min()) == pytest.approx(gust * sqrt(factor), rel=1e-6)
+    assert ballast_for(rig, AIR, 45.0, 5.0, factor) == 0.0
+    assert ballast_for(replace(rig, friction=0.3), AIR, 45.0, gust, factor, sliding=True) > needed
+
+
+def test_force_in_a_prop_and_its_hinge_by_hand():
+    """A rail 3 m long at 30 degrees from level, hinged on the ground, its prop square to it at 1.5 m: wind lifts with 1000 N at 2.25 m
+    up the slope, 60 kg hang at 1.5 m. The prop is pulled by (1000 x 2.25 - W 1.5 cos 30) / 1.5; the hinge takes the rest."""
+    prop = Prop(
+        front_height=0.0,
+        rail_points=(1.5,),
+        lengths=(1.5 * sin(radians(30)) / cos(radians(30)),),
+        base_holes=(1.5 / cos(radians(30)),),
+        frames=1,
+    )
+    rig = Rig(structure=prop, length=3.0, breadth=1.0, area=1.0, moving=60.0)
+    how = stance(rig, 30.0)
+    push = pushes(rig, AIR, how)["back"][0]
+    q = 1000 / push.normal
+    held = load_paths(rig, how, push, q)
+    weight = 60 * GRAVITY
+    pulled = (1000 * 2.25 - weight * 1.5 * cos(radians(30))) / 1.5
+    members = {member.name: member for member in held.members}
+    assert members["prop"].force == pytest.approx(-pulled)
+    # Square to the rail nothing is left over but 1000 - pulled - W cos 30; along it W sin 30.
+    across, along = 1000 - pulled - weight * cos(radians(30)), weight * sin(radians(30))
+    assert members["hinge bolt"].force == pytest.approx(sqrt(across**2 + along**2))
+
+
+KINDS = {
+    "legs": Legs(front_height=0.4, spacing=1.8, frames=2),
+    "prop": Prop(front_height=0.3, rail_points=(1.1,), lengths=(0.8,), base_holes=(1.5, 1.2), frames=2),
+    "a-frame": Prop(front_height=0.0, rail_points=(1.2,), lengths=(1.1,), base_holes=(1.2,), legs=(2.2, 2.2), frames=2),
+    "wedge": Wedge(front_height=0.0, rise=0.5, slope_length=1.6, frames=2),
+    "jack": Jack(front_height=0.3, base=(1.2, -0.3), rail_point=0.8, stroke=(0.7, 1.1), frames=2),
+}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("direction", ["front", "back", "side"])
+def test_what_reaches_the_ground_balances_wind_and_weight(kind, direction):
+    """Free body: the reactions of all feet carry the whole level and upright force, and its moment about the front foot."""
+    rig = Rig(structure=KINDS[kind], length=2.0, breadth=3.0, area=6.0, moving=90.0, fixed=30.0, ballast=20.0)
+    how = stance(rig, 34.0)
+    for push in pushes(rig, AIR, how)[direction]:
+        q = 310.0
+        held = load_paths(rig, how, push, q).reactions
+        level, down = push.level * q, 160 * GRAVITY - push.up * q
+        assert sum(one.level * one.count for one in held) == pytest.approx(level)
+        assert sum(one.down * one.count for one in held) == pytest.approx(down)
+        front, back = how.feet
+        middle = how.on_glass(1.0)
+        wanted = (
+            -push.up * q * push.at[0]
+            + level * push.at[1]
+            + 90 * GRAVITY * middle[0]
+            + (30 * back[0] / 2 + 20 * back[0]) * GRAVITY
+        )
+        assert held[1].down * held[1].count * (back[0] - front[0]) == pytest.approx(wanted)
+
+
+def test_a_pole_takes_level_force_times_height_at_its_foot():
+    """The middle of the glass sits on the joint, 3 m up: at 90 degrees the resultant is 0.5 m from the joint (a quarter of 2 m off)."""
+    pole = Pole(front_height=3.0, height=3.0, ends=(0.0, 90.0), frames=1)
+    rig = Rig(structure=pole, length=2.0, breadth=2.0, area=4.0, moving=80.0, fixed=100.0, anchored=True)
+    how = stance(rig, 90.0)
+    held = load_paths(rig, how, pushes(rig, AIR, how)["back"][0], 200.0)
+    moments = {member.name: member.moment for member in held.members}
+    force = 1.8 * 4 * 200
+    assert moments["pole at its foot"] == pytest.approx(force * 3.5)  # from behind the upper edge meets it first
+    assert moments["joint"] == pytest.approx(force * 0.5)
+    assert held.reactions[0].level == pytest.approx(-force)
+    assert held.reactions[0].down == pytest.approx(180 * GRAVITY)
+
+
+def test_a_wall_awning_brings_its_load_into_two_ledgers():
+    wall = Wall(front_height=2.2, lower_height=1.4, frames=3)
+    rig = Rig(structure=wall, length=1.8, breadth=3.0, area=5.4, moving=75.0, anchored=True)
+    how = stance(rig, 20.0)
+    for push in (one for each in pushes(rig, AIR, how).values() for one in each):
+        upper, lower = load_paths(rig, how, push, 400.0).reactions
+        assert 3 * (upper.down + lower.down) == pytest.approx(75 * GRAVITY - push.up * 400)
+        assert 3 * (upper.level + lower.level) == pytest.approx(push.level * 400)
+        # The strut is a bar: what it brings into the wall runs along it.
+        run, rise = 1.8 * cos(radians(20)), 0.8
+        assert lower.level / lower.down == pytest.approx(run / rise)
+
+
+@given(st.lists(st.floats(5, 60), min_size=3, max_size=8), st.floats(5, 60), st.floats(0.1, 20))
+def test_a_harder_gust_never_allows_a_higher_tilt(allowed, gust, more):
+    tilts = np.linspace(10, 60, len(allowed))
+    low, high = highest_allowed(tilts, np.array(allowed), np.array([gust, gust + more]))
+    assert np.isnan(high) or high <= low
+    if not np.isnan(low):  # it and all lower ones stand
+        assert all(stood >= gust for tilt, stood in zip(tilts, allowed, strict=True) if tilt <= low)
+
+
+def test_a_plan_with_caps_is_the_exact_plan_under_them_and_costs_the_difference():
+    wind = {**HONEY["wind"], "ballast": 420, "surroundings": "farmland"}
+    free, all_on = Study(brief(wind=wind)), Study(brief(wind={**wind, "in_plan": list(range(1, 13))}))
+    caps = np.array([found if found is not None else 15.0 for found in wind_answer(free)["caps"]])
+    assert len(set(caps.tolist())) > 1 and caps.min() < 57
+    exact = make_plans(free.surface(), replace(free.constraints(), cap=caps), free.site.latitude).with_settings(2)
+    held = all_on.own_plans.with_settings(2)
+    assert held.tilt_by_day == exact.tilt_by_day
+    difference = free.own_plans.with_settings(2).energy - held.energy
+    for study in (free, all_on):
+        answer = wind_answer(study)
+        assert answer["caps_cost"] == pytest.approx(difference)
+        assert sum(answer["caps_cost_by_month"]) == pytest.approx(difference)
+
+
+def test_typed_caps_and_those_of_the_wind_hold_together():
+    wind = {**HONEY["wind"], "ballast": 300, "in_plan": [1, 2]}
+    typed = [90, 29, 29] + [90] * 9
+    both = cap_of(Study(brief(wind=wind, plan={"cap": typed})))
+    alone = cap_of(Study(brief(wind=wind)))
+    assert both[0] == alone[0] < 57 and both[1] == min(29, alone[1]) and both[2] == 29 and both[5] == 90
+
+
+def test_caps_fall_with_the_gusts_and_rise_with_ballast():
+    def caps(**changes):
+        return np.nan_to_num(safe(Study(brief(wind={**HONEY["wind"], **changes}))).highest, nan=-1)
+
+    assert (caps(gusts=[24] * 12) >= caps(gusts=[27] * 12)).all()
+    assert (caps(ballast=1200) >= caps(ballast=400)).all()
+    assert (caps(ballast=1200) > caps(ballast=400)).any()
+
+
+def test_the_wind_position_by_an_hour_by_hour_sum():
+    """A tracker: hour by hour flat where its gust is over what its tilt may stand."""
+    study = Study(
+        brief(mount={"kind": "hinge", "min_tilt": 0, "max_tilt": 55}, wind={**HONEY["wind"], "ballast": 60, "feet": [0, 2.2]})
+    )
+    answer = wind_answer(study)
+    position, curve = answer["wind_position"], answer["curve"]
+    facing, _ = study.own_facing
+    gusts = study.weather.wind_speed * 1.5  # the gust factor of open land
+    limit = np.array(
+        [min(one for one in (row["tips_at"], row["slides_at"], row["lifts_at"]) if one is not None) for row in curve]
+    )
+    windy = gusts > np.interp(facing.surface_tilt, np.arange(91), limit / sqrt(1.5))
+    assert position["hours"] == int(windy.sum()) > 0
+    assert position["by"] == "motor" and position["tilt"] == 0
+    flat = study.fixed_tilt_year(0.0)
+    whole = study.production()
+    expected = float((whole.hourly - flat.hourly)[windy].sum()) / 1000
+    assert position["lost"] == pytest.approx(expected, abs=0.02 * max(abs(expected), 1))
+
+
+def test_the_contracts_keys_and_refusals():
+    answer = wind_answer(Study(brief()))
+    for key in (
+        "pressure",
+        "pressing",
+        "lifting",
+        "uplift",
+        "level_force",
+        "tips_at",
+        "slides_at",
+        "lifts_at",
+        "ballast",
+        "caps",
+        "caps_cost",
+        "wind_position",
+        "curve",
+    ):
+        assert key in answer, key
+    assert len(answer["curve"]) == 91 and len(answer["caps"]) == 12
+    half = wind_answer(Study(brief()), gust=14.0, tilt=29.0)
+    whole = wind_answer(Study(brief()), gust=28.0, tilt=29.0)
+    assert whole["lifting"] == pytest.approx(4 * half["lifting"]) and half["tips_at"] == whole["tips_at"]
+    for gust in (0.0, -3.0, 130.0):
+        with pytest.raises(BriefError, match="--gust"):
+            wind_answer(Study(brief()), gust=gust)
+    with pytest.raises(BriefError, match="weighs"):
+        wind_answer(Study(brief(panel={"power": 430, "length": 1.7, "width": 1.1}, wind={"gust": 28})))
+    with pytest.raises(BriefError, match=r"wind\.feet"):
+        wind_answer(Study(brief(frame={"kind": "pole", "height": 3.0}, wind={"anchored": False})))
+    for wrong, path in (
+        ({"gust": 121}, "wind.gust"),
+        ({"gust": -1}, "wind.gust"),
+        ({"friction": 1.6}, "wind.friction"),
+        ({"frame_mass": -1}, "wind.frame_mass"),
+    ):
+        with pytest.raises(BriefError) as error:
+            brief(wind=wrong)
+        assert error.value.path == path
+
+
+def test_own_coefficients_take_the_place_of_the_standard_ones():
+    own = wind_answer(Study(brief(wind={**HONEY["wind"], "table": [[0, 0.3, 0.6], [90, 0.3, 0.6]]})))
+    standard = wind_answer(Study(brief()))
+    assert own["lifting"] == pytest.approx(standard["lifting"] * 0.6 / 1.8)
+
+
+def test_gusts_of_the_weather_year_and_of_an_invented_climate():
+    told = wind_answer(Study(brief()))
+    assert told["gusts"][0] == 20 and "made up" in told["gusts_source"]  # dry upland, January
+    south = wind_answer(Study(brief(site={**HONEY["site"], "latitude": -42.9})))
+    assert south["gusts"][6] == 20
+    sky = {
+        "kind": "monthly",
+        "ghi": [1.7, 2.6, 3.9, 4.8, 5.8, 6.6, 6.9, 6.0, 4.6, 2.9, 1.9, 1.4],
+        "temp_air": 12.0,
+        "wind_speed": 3.5,
+        "seed": 3,
+    }
+    study = Study(brief(sky=sky))
+    january = study.weather.wind_speed[: 31 * 24]
+    assert wind_answer(study)["gusts"][0] == pytest.approx(np.quantile(january, 0.99) * 1.5)
+    at_panels = wind_answer(Study(brief(sky=sky, wind={**HONEY["wind"], "gust_height": "panel"})))
+    assert at_panels["gusts"][0] < wind_answer(study)["gusts"][0]
+
+
+def test_an_anchored_pole_breaks_where_its_pier_gives_way():
+    pole = {"kind": "pole", "height": 3.0, "mass": 30}
+    footing = {"kind": "pier", "diameter": 0.6, "depth": 1.8, "soil": "clay", "height": 3.0}
+    answer = wind_answer(Study(brief(frame=pole, wind={"gust": 33, "frame_mass": 120}, footing=footing)), tilt=57.0)
+    # The pier's level capacity over the level force of 1 m/s, squared: IBC's formula turned round.
+    a = 1.8**2 / (1.8 + 1.09 * 3.0)
+    capacity = a * 15700 * 0.6 * 0.6 / 2.34
+    assert answer["breaks_at"] == pytest.approx(33 * sqrt(capacity / answer["level_force"]), rel=1e-6)
+    assert answer["tips_at"] is None and answer["first"] == "breaks"
+    assert wind_answer(Study(brief(frame=pole, wind={"gust": 33})))["breaks_at"] is None
+
+
+def test_coefficients_are_valid_at_birth():
+    assert Coefficients(np.array([0.0, 90.0]), np.array([1.0, 1.0]), np.array([1.0, 2.0])).lift(np.array([45.0]))[0] == 1.5

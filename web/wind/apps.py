@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class WindConfig(AppConfig):
+    name = "web.wind"

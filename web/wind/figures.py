@@ -1,0 +1,310 @@
+"""Drawings of the wind: the frame blown at, the gust it stands at every tilt, the months, the footing and the beams."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil
+from typing import Any
+
+from sundial.beams.report import BeamReport
+from sundial.days import MONTH_NAMES
+from sundial.footing.report import FootingReport
+from sundial.quantities import FOOT, Units, format_length, rough_length
+from sundial.wind.members import Member, Reaction
+from sundial.wind.report import GustPoint, WindReport
+from sundial.wind.standing import DIRECTIONS
+from web.builds.drawing import Scale, Tick, nice_step, path, ticks
+
+LONGEST_ARROW = 96.0  # px: the greatest force of the drawing at the strongest gust
+HIGHEST_MONTH = 58.0  # px
+FROM = {"front": "from the front", "back": "from behind", "side": "along the row"}
+WAYS = {"tips": "tips over", "slides": "slides", "lifts": "lifts off", "breaks": "pulls its footing out", "never": "stands"}
+
+
+def told_speed(speed: float | None, units: Units) -> str:
+    """A gust as people read it: whole m/s or mph."""
+    if speed is None:
+        return "any gust"
+    return f"{speed / 0.44704:.0f} mph" if units == "us" else f"{speed:.0f} m/s"
+
+
+@dataclass(frozen=True)
+class Dot:
+    """One tilt that the frame takes, on the curve."""
+
+    x: float
+    y: float
+    tilt: float
+
+
+@dataclass(frozen=True)
+class Curve:
+    """The gust that is stood at every tilt; ``months`` the lines of the year's gusts."""
+
+    line: str
+    area: str
+    in_hand: str
+    dots: list[Dot]
+    tilts: list[Tick]
+    gusts: list[Tick]
+    band: tuple[float, float]
+    band_text: str
+    gust_y: float
+    left: float
+    right: float
+    top: float
+    base: float
+    x0: float
+    x_per_degree: float
+    y_per_speed: float
+
+
+def gust_curve(report: WindReport, units: Units) -> Curve:
+    """The gust it stands against tilt, with the frame's holes on it and the year's gusts across it."""
+    unit = 0.44704 if units == "us" else 1.0
+    known = [point.gives_way for point in report.curve if point.gives_way is not None]
+    most = max([report.gust, *report.months, *(min(gust, 1.6 * report.gust) for gust in known)]) / unit
+    step = nice_step(most, 4)
+    top = ceil(most / step) * step
+    x, y = Scale(0, 90, 34, 330), Scale(0, top, 214, 14)
+
+    def high(gust: float | None) -> float:
+        return y(top if gust is None else min(gust / unit, top))
+
+    line = [(x(point.tilt), high(point.gives_way)) for point in report.curve]
+    return Curve(
+        path(line),
+        f"{path(line)}L{x.end} {y.start}L{x.start} {y.start}Z",
+        path((x(point.tilt), high(point.allowed)) for point in report.curve),
+        [Dot(x(point.tilt), high(point.gives_way), point.tilt) for point in report.own] if len(report.own) <= 24 else [],
+        ticks(x, 15, "{:g}°"),
+        ticks(y, step),
+        (high(max(report.months)), high(min(report.months))),
+        f"this place’s gusts, {min(report.months) / unit:.0f} to {max(report.months) / unit:.0f}",
+        high(report.gust),
+        x.start,
+        x.end,
+        y.end,
+        y.start,
+        x.start,
+        (x.end - x.start) / 90,
+        (y.end - y.start) / top / unit,
+    )
+
+
+@dataclass(frozen=True)
+class Month:
+    """One month: its gust, the highest tilt that is allowed in it, and what that costs."""
+
+    number: int
+    name: str
+    letter: str
+    height: float
+    cap: float | None
+    text: str
+    gust: float
+    price: float | None
+    needs: bool
+    on: bool
+
+
+def months_of(report: WindReport) -> list[Month]:
+    """The twelve months with their caps; one ``needs`` a cap where the steepest tilt is not allowed."""
+    high = max(report.steepest.tilt, *(cap or 0 for cap in report.caps), 1.0)
+    steepest = max((cap for cap in report.caps if cap is not None), default=report.steepest.tilt)
+    steepest = max(steepest, report.steepest.tilt - 0.01)
+    found = []
+    for index, cap in enumerate(report.caps):
+        text = "none" if cap is None else f"{cap:.0f}°" if abs(cap - round(cap)) < 0.05 else f"{cap:.1f}°"
+        found.append(
+            Month(
+                index + 1, MONTH_NAMES[index], MONTH_NAMES[index][0], round((cap or 0) / high * HIGHEST_MONTH, 1), cap, text,
+                report.months[index], None if report.price is None else report.price.months[index],
+                cap is None or cap < steepest - 0.01, index + 1 in report.in_plan,
+            )
+        )  # fmt: skip
+    return found
+
+
+def blow_data(report: WindReport, ballast: float, feet: tuple[tuple[float, float], ...]) -> dict[str, Any]:
+    """What the browser needs to blow at the frame: by whole degree the forces for a told gust of 1 m/s, N, and the gusts at which it
+    gives way from each direction."""
+    square = report.gust**2
+    by_direction = {
+        name: [None if (gust := point.by_direction[index]) is None else round(gust, 2) for point in report.curve]
+        for index, name in enumerate(DIRECTIONS)
+    }
+    side = report.curve[0]
+    forces = {
+        "front": [round(point.pressing / square, 4) for point in report.curve],
+        "back": [round(point.lifting / square, 4) for point in report.curve],
+        "side": [round(side.lifting / square, 4)] * len(report.curve),
+    }
+    most = max(max(forces["front"]), max(forces["back"])) * square
+    return {
+        "gives": by_direction,
+        "breaks": [None if point.breaks is None else round(point.breaks, 2) for point in report.curve],
+        "first": [point.first for point in report.curve],
+        "forces": forces,
+        "scale": LONGEST_ARROW / most,
+        "gust": report.gust,
+        "factor": report.factor,
+        "anchored": report.anchored,
+        "ballast": ballast,
+        "feet": [list(foot) for foot in feet],
+    }
+
+
+def headline(report: WindReport, units: Units) -> str:
+    """The answer in a sentence."""
+    low, high = report.flattest, report.steepest
+    if report.carried_by != "ground" and high.gives_way is None:
+        return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {carried(report)}."
+    if high.gives_way is None and low.gives_way is None:
+        return f"Anchored: at {told_speed(report.gust, units)} the wind asks {high.level_force / 1000:.1f} kN sideways of what holds it."
+    way = {"tips": "tips", "slides": "slides", "lifts": "lifts off", "breaks": "pulls out"}.get(high.first, "gives way")
+    how = "Anchored" if report.anchored else "Loose on the ground"
+    if abs(high.tilt - low.tilt) < 0.5:
+        return f"{how} it {way} at {told_speed(high.gives_way, units)}."
+    flat = f"at {told_speed(low.gives_way, units)}" if low.gives_way is not None else "in no gust"
+    flat_words = "when flat" if low.tilt < 3 else f"at {low.tilt:.0f}°"
+    return f"{how} it {way} at {told_speed(high.gives_way, units)} when steep, {flat} {flat_words}."
+
+
+def carried(report: WindReport) -> str:
+    return "wall" if report.carried_by == "wall" else report.carried_by
+
+
+def drip_words(report: FootingReport, units: Units) -> str:
+    """Where rain leaves the lower edge: a strip of gravel."""
+    ends = [f"{rough_length(abs(end), units)} {'before' if end >= 0 else 'behind'}" for end in (report.drip[1], report.drip[0])]
+    return f"Rain leaves the lower edge between {ends[0]} and {ends[1]} the front support: lay gravel there."
+
+
+def stretch_words(months: list[Month]) -> str:
+    """Months that need a cap, in words: ``November to March``; the year turns round."""
+    wanted = [month.needs for month in months]
+    if all(wanted):
+        return "all year"
+    starts = [i for i in range(12) if wanted[i] and not wanted[i - 1]]
+    words = []
+    for start in starts:
+        past = next(i for i in range(start, start + 13) if not wanted[i % 12])
+        first, last = MONTH_NAMES[start], MONTH_NAMES[(past - 1) % 12]
+        words.append(first if first == last else f"{first} to {last}")
+    return " and ".join(words)
+
+
+@dataclass(frozen=True)
+class FootingDrawing:
+    """A foot in the ground, to scale: px."""
+
+    x: float
+    width: float
+    ground: float
+    depth: float
+    needed: float | None
+    frost: float | None
+    needed_text: str
+    depth_text: str
+    frost_text: str
+    width_text: str
+    push: float
+    scale_px: float
+    scale_text: str
+
+    @property
+    def half(self) -> float:
+        return self.width / 2
+
+    @property
+    def half_depth(self) -> float:
+        return self.depth / 2
+
+
+def footing_drawing(report: FootingReport, diameter: float, units: Units) -> FootingDrawing:
+    """One foot from the side, with what it needs below ground and the frost."""
+    buried = report.kind in ("post", "pier")
+    depth = report.told_depth or report.depth or 0.0
+    below = max(depth, report.depth or 0.0, report.frost, 0.4)
+    scale = min(118 / below, 70 / max(report.load_height, 0.3), 90 / max(diameter, 0.1))
+    ground, unit = 96.0, FOOT if units == "us" else 1.0
+    step = nice_step(90 / scale / unit, 1)
+    return FootingDrawing(
+        110.0, round(max(diameter * scale, 5.0), 1), ground, round(depth * scale, 1) if buried else 0.0,
+        round(report.depth * scale, 1) if buried and report.depth else None,
+        round(report.frost * scale, 1) if report.frost else None,
+        f"needs {rough_length(report.depth, units)}" if report.depth else "",
+        rough_length(depth, units) if buried and report.told_depth else "",
+        f"frost {rough_length(report.frost, units)}" if report.frost else "",
+        format_length(diameter, units),
+        round(report.load_height * scale, 1),
+        round(step * unit * scale, 1),
+        f"{step:g} {'ft' if units == 'us' else 'm'}",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class BeamDrawing:
+    """A beam bent by its load: the sag drawn so many times too large."""
+
+    beam: BeamReport
+    number: int
+    line: str
+    limit: str
+    times: int
+    sag_text: str
+    limit_text: str
+    span_text: str
+    longest_text: str
+    ok: bool
+
+
+def beam_drawing(beam: BeamReport, number: int, units: Units) -> BeamDrawing:
+    """The bending line of an even load: 16/5 (s - 2 s^3 + s^4) of the sag in the middle."""
+    width, times = 250.0, 10
+    scale = width / beam.span
+
+    def bent(sag: float) -> str:
+        drawn = min(sag * times * scale, 40.0)
+        shape = [(i / 24, 3.2 * (i / 24 - 2 * (i / 24) ** 3 + (i / 24) ** 4)) for i in range(25)]
+        return path((10 + s * width, 16 + y * drawn) for s, y in shape)
+
+    def small(metres: float) -> str:
+        return f"{metres / 0.0254:.2f} in" if units == "us" else f"{metres * 1000:.1f} mm"
+
+    return BeamDrawing(
+        beam, number, bent(beam.deflection), bent(beam.limit), times, small(beam.deflection), small(beam.limit),
+        format_length(beam.span, units), format_length(round(beam.max_span, 2), units), beam.margin >= 1,
+    )  # fmt: skip
+
+
+def point_words(point: GustPoint, units: Units) -> str:
+    """One tilt in words, for the table behind the drawing."""
+    return WAYS[point.first] if point.first == "never" else f"{WAYS[point.first]}, wind {FROM[point.direction]}"
+
+
+def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:
+    """What one of each part takes with the wind in front and behind: name, how many, and both in words."""
+    front, back = (next(one for one in report.loads if one.direction == name) for name in ("front", "back"))
+    found = []
+    for pressed, lifted in zip(front.members, back.members, strict=True):
+        each = [_taken(member) for member in (pressed, lifted)]
+        found.append((pressed.name, pressed.count, each[0], each[1]))
+    for down, up in zip(front.reactions, back.reactions, strict=True):
+        found.append((f"{down.name}, into the {carried(report)}", down.count, _pushed(down), _pushed(up)))
+    return found
+
+
+def _taken(member: Member) -> str:
+    if member.moment is not None:
+        return f"{member.moment / 1000:.1f} kNm"
+    force = member.force or 0.0
+    if "bolt" in member.name:
+        return f"{abs(force) / 1000:.1f} kN across"
+    return f"{abs(force) / 1000:.1f} kN {'pressed' if force >= 0 else 'pulled'}"
+
+
+def _pushed(reaction: Reaction) -> str:
+    way = "down" if reaction.down >= 0 else "up"
+    return f"{abs(reaction.down) / 1000:.1f} kN {way}, {abs(reaction.level) / 1000:.1f} {'back' if reaction.level >= 0 else 'forward'}"
