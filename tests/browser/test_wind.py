@@ -59,13 +59,13 @@ def test_raise_the_gust_weigh_it_down_and_cap_the_plan(windy: Page):
     # Ballast moves the headline.
     headline = page.get_by_role("heading", level=1)
     before = headline.inner_text()
-    page.get_by_label("Ballast, each side").fill("900")
-    page.get_by_label("Ballast, each side").press("Tab")
+    page.get_by_role("textbox", name="Ballast, each side").fill("900")
+    page.get_by_role("textbox", name="Ballast, each side").press("Tab")
     saved(page)
     expect(headline).not_to_have_text(before)
     expect(page.locator("#blow svg .ballast")).to_have_count(2)
-    page.get_by_label("Ballast, each side").fill("500")
-    page.get_by_label("Ballast, each side").press("Tab")
+    page.get_by_role("textbox", name="Ballast, each side").fill("500")
+    page.get_by_role("textbox", name="Ballast, each side").press("Tab")
     expect(headline).to_have_text(before)
 
     # The caps go into the plan: ribbon, plan and calendar follow.
@@ -85,7 +85,7 @@ def test_raise_the_gust_weigh_it_down_and_cap_the_plan(windy: Page):
 
 
 def test_what_is_wrong_is_told_beside_it_and_kept(windy: Page):
-    gust = windy.get_by_label("Strongest gust in years")
+    gust = windy.get_by_role("textbox", name="Strongest gust in years")
     gust.fill("75")
     gust.press("Tab")
     expect(windy.locator("#err-gust")).to_contain_text("write 75 km/h if you meant that")
@@ -99,7 +99,7 @@ def test_what_is_wrong_is_told_beside_it_and_kept(windy: Page):
 def test_a_forecast_on_the_phone(windy: Page):
     windy.set_viewport_size({"width": 390, "height": 844})
     windy.reload()
-    box = windy.get_by_label("or gust")
+    box = windy.get_by_role("textbox", name="or gust")
     box.scroll_into_view_if_needed()
     box.fill("90 km/h")
     windy.get_by_role("button", name="What do I do?").click()

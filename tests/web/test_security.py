@@ -16,7 +16,9 @@ from web.middleware import UploadLimitMiddleware
 
 pytestmark = pytest.mark.django_db
 TEMPLATES = [
-    path for path in Path(__file__).parents[2].glob("web/**/templates/**/*.html") if path.name not in ("card.html", "sheet.html", "target.html")
+    path
+    for path in Path(__file__).parents[2].glob("web/**/templates/**/*.html")
+    if path.name not in ("card.html", "sheet.html", "target.html")
 ]  # these become PDF
 
 

@@ -133,15 +133,15 @@ def test_a_forecast_says_what_to_do(site, windy):
         return site.get(f"/builds/{windy.pk}/wind/forecast/", told)
 
     report = Results(reread(windy))["wind"]
-    calm, storm = asked(gust="6"), asked(gust="28")
+    calm, storm = asked(forecast_gust="6"), asked(forecast_gust="28")
     assert calm.context["advice"].todo == "stay" and "Leave it as it stands" in text_of(calm)
     assert storm.context["advice"].todo in ("lower", "flat", "beyond")
     mean = asked(mean="8 m/s")
     assert mean.context["advice"].gust == pytest.approx(8 * 1.7), "farmland's gust factor"
     lowest = report.flattest.allowed
-    assert asked(gust=f"{lowest * 1.02:.2f} m/s").context["advice"].todo == "beyond"
+    assert asked(forecast_gust=f"{lowest * 1.02:.2f} m/s").context["advice"].todo == "beyond"
     assert "Give the mean wind or the gust" in text_of(asked())
-    assert "not a speed" in text_of(asked(gust="strong"))
+    assert "not a speed" in text_of(asked(forecast_gust="strong"))
 
 
 def test_a_known_force_is_scaled_by_the_square(site, windy):
@@ -177,7 +177,7 @@ def test_beams_and_levels_come_and_go(site, windy):
     assert post("beams/0/delete/").status_code == 404
 
 
-@pytest.mark.parametrize("address", ["forecast/?gust=20", "scaled/?force=1&at=1&other=2", "wind.csv", "drawing.svg"])
+@pytest.mark.parametrize("address", ["forecast/?forecast_gust=20", "scaled/?force=1&at=1&other=2", "wind.csv", "drawing.svg"])
 def test_anothers_wind_is_not_found(client, windy, stranger, address):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert client.get(f"/builds/{windy.pk}/wind/{address}").status_code == 404

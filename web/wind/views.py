@@ -52,11 +52,11 @@ class ForecastForm(AsksSpeed):
     """Tomorrow's wind."""
 
     mean = SpeedField(required=False, label="Mean wind", why="As the forecast has it, at 10 m.")
-    gust = SpeedField(required=False, label="or gust", why="Where the forecast names gusts, take them.")
+    forecast_gust = SpeedField(required=False, label="or gust", why="Where the forecast names gusts, take them.")
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
-        if not self.errors and data.get("mean") is None and data.get("gust") is None:
+        if not self.errors and data.get("mean") is None and data.get("forecast_gust") is None:
             self.add_error("mean", "Give the mean wind or the gust of the forecast.")
         return data
 
@@ -139,7 +139,12 @@ class ForecastView(SignedIn, View):
                 results = Results(build)
                 day = timezone.localdate()
                 advice = forecast_advice(
-                    results.study, results["wind"], form.cleaned_data["mean"], form.cleaned_data["gust"], day, build.stands_at
+                    results.study,
+                    results["wind"],
+                    form.cleaned_data["mean"],
+                    form.cleaned_data["forecast_gust"],
+                    day,
+                    build.stands_at,
                 )
             except BriefError as error:
                 form.add_error(None, error.message)
