@@ -28,7 +28,7 @@ VIEWS = (
     ("worth", "Lookout pole", "worth"),
     ("shade", "Honey house", "shade"),
     ("tilt-plan-south", "Kiln pergola", "tilt"),
-    ("frame-jack", "Goat trailer", "frame"),
+    ("wind", "Goat trailer", "wind"),
 )
 
 
@@ -74,7 +74,7 @@ def main() -> None:
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
-            take(page, name, whole=name in ("worth", "tilt-plan", "shade"))
+            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind"))
         yard(page, root)
         together(page, root)
         new_build(page, root)
