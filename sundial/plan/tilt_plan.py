@@ -20,6 +20,7 @@ Goal = Literal["year", "winter", "months", "worst-month", "demand"]
 MOST_SETTINGS = 12
 MOST_BY_MONTH = 181  # tilts, for the goals that judge whole months
 BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
+TOLD = 0.005  # degrees: tilts are told to a hundredth, and a cap at a hole's tilt allows that hole
 ASIDE = 1e-6  # weight of what lies outside the goal: it only settles ties
 
 
@@ -59,9 +60,9 @@ class PlanConstraints:
         """Which reachable tilt may stand on which day (365, tilts); refuses a month that has none."""
         by_month = np.ones((12, len(self.tilts)), dtype=bool)
         if self.cap is not None:
-            by_month &= self.tilts[None, :] <= self.cap[:, None] + 1e-9
+            by_month &= self.tilts[None, :] <= self.cap[:, None] + TOLD
         if self.floor is not None:
-            by_month &= self.tilts[None, :] >= self.floor[:, None] - 1e-9
+            by_month &= self.tilts[None, :] >= self.floor[:, None] - TOLD
         for month in np.flatnonzero(~by_month.any(axis=1)):
             cap = 90.0 if self.cap is None else float(self.cap[month])
             low = 0.0 if self.floor is None else float(self.floor[month])
@@ -267,7 +268,7 @@ class _Year:
             high = min(high, limits.cap[months].min())
         if limits.floor is not None:
             low = max(low, limits.floor[months].max())
-        return np.asarray((tilts >= low - 1e-9) & (tilts <= high + 1e-9))
+        return np.asarray((tilts >= low - TOLD) & (tilts <= high + TOLD))
 
     def _reach(self, days: NDArray[np.int64], wrong: int, right: int, loss: float) -> int:
         """How many of these days, from the first, may stand at the wrong tilt for no more than ``loss``."""

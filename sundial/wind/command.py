@@ -48,6 +48,7 @@ def wind_answer(study: Study, gust: float | None = None, tilt: float | None = No
             "minutes": position.minutes,
             "flat_stands": position.flat_stands,
             "by": position.by,
+            **({"facing_stands": position.facing_stands} if position.facing_stands is not None else {}),
         },
         "actuator_moves_until": report.moves_until,
         "loads": [

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import FixedMount, SteppedMount, TurnedMount
+from sundial.brief.model import FixedMount, SteppedMount, TurnedMount, TwoAxisMount
 from sundial.days import DAYS
 from sundial.energy.production import produce
 from sundial.frame.structure import Jack
@@ -27,7 +27,8 @@ class WindPosition:
     ``hours`` a year with such a gust, ``days`` on which there is one, ``lost`` kWh a year; ``minutes`` it takes, and ``people``;
     ``flat_stands``: the gust, m/s, that it stands when laid down, with the factor in hand (None: any). ``by``: "hand", "motor", or
     "nothing" for what cannot be laid down; ``rolled``: its motor rolls it flat about an axis that
-    stays at ``tilt``, the steepest of the plan's."""
+    stays at ``tilt``, the steepest of the plan's. ``facing_stands``: the gust that it may stand when it is turned to
+    face the wind at its steepest, for what can be turned (None: it cannot, or any)."""
 
     tilt: float
     gust: float | None
@@ -40,6 +41,7 @@ class WindPosition:
     flat_stands: float | None
     by: str
     rolled: bool = False
+    facing_stands: float | None = None
 
 
 def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
@@ -59,7 +61,16 @@ def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
     return WindPosition(
         flat, _known(float(wind.allowed_at(steepest))), steepest, int(windy.sum()), int(windy.reshape(DAYS, 24).any(axis=1).sum()),
         lost, minutes, people, _known(float(wind.allowed_at(flat))), by, study.hand_axis is not None,
+        _into_the_wind(study, wind, steepest),
     )  # fmt: skip
+
+
+def _into_the_wind(study: Study, wind: WindOfYear, steepest: float) -> float | None:
+    """The gust that may be stood with the wind in front only, m/s as told: what turns can be turned to meet it so."""
+    if not isinstance(study.brief.mount, TwoAxisMount | TurnedMount):
+        return None
+    front = wind.from_the_front[round(min(steepest, 90.0))]
+    return _known(float(front))
 
 
 def _known(gust: float) -> float | None:

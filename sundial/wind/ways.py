@@ -58,6 +58,14 @@ class WindOfYear:
         return allowed
 
     @cached_property
+    def from_the_front(self) -> Floats:
+        """The same for wind from the front alone (91,): it presses, and lifts nothing."""
+        stood = standing(rig_of(self.study), air_of(self.study), EVERY_DEGREE, refuse=False)
+        least = np.minimum(np.minimum(stood.tips[0], stood.slides[0]), stood.lifts[0])
+        found: Floats = np.minimum(least / np.sqrt(wind_of(self.study).factor), ANY)
+        return found
+
+    @cached_property
     def hourly(self) -> Floats:
         """Gust of every hour, m/s as told (8760,): its mean wind times the gust factor of the surroundings."""
         wind = wind_of(self.study)

@@ -104,11 +104,12 @@ def test_the_journey_by_keyboard_alone(app: Page):
     expect(app.get_by_role("slider", name="Chosen day")).to_have_attribute("aria-valuetext", "1 May")
 
 
-@pytest.mark.parametrize("name", ["The place", "The frame", "The tilt plan", "Worth it?"])
+@pytest.mark.parametrize("name", ["The place", "The frame", "The tilt plan", "Worth it?", "The wind"])
 def test_on_a_phone_nothing_is_wider_than_the_screen(honey: Page, name: str):
     honey.set_viewport_size({"width": 390, "height": 844})
     station(honey, name)
     assert honey.evaluate("document.documentElement.scrollWidth") <= 390
+    honey.locator(".rail-group", has=honey.locator("[aria-current=page]")).locator(".rail-open").click()
     for link in honey.get_by_role("navigation", name="Stations").get_by_role("link").all():
         box = link.bounding_box()
         assert box["height"] >= 44

@@ -34,10 +34,10 @@ def force_length(page: Page) -> float:
 def test_raise_the_gust_weigh_it_down_and_cap_the_plan(windy: Page):
     page = windy
     said = page.locator("#blow-said")
-    slide(page, 10)
+    slide(page, 15)
     expect(said).to_contain_text("It stands")
     short = force_length(page)
-    slide(page, 20)
+    slide(page, 30)
     assert force_length(page) + 9 == pytest.approx(4 * (short + 9), rel=0.05), "twice the wind, four times the force"
     slide(page, 35)
     expect(said).to_contain_text("It tips over at")

@@ -25,6 +25,7 @@ from sundial.wind.pressure import (
     standard_coefficients,
     velocity_pressure,
 )
+from sundial.wind.site import air_of, rig_of
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import Air, ballast_for, limits, pushes, standing
 
@@ -332,6 +333,22 @@ def test_the_wind_position_by_an_hour_by_hour_sum():
     whole = study.production()
     expected = float((whole.hourly - flat.hourly)[windy].sum()) / 1000
     assert position["lost"] == pytest.approx(expected, abs=0.02 * max(abs(expected), 1))
+
+
+def test_what_can_be_turned_may_face_the_wind():
+    turned = {"kind": "turned", "tilt": 40, "facings": [120, 180, 240]}
+    answer = wind_answer(Study(brief(mount=turned)))
+    front = standing(rack_of(turned), air_of(Study(brief(mount=turned))), np.array([40.0]))
+    least = min(front.tips[0, 0], front.slides[0, 0], front.lifts[0, 0])
+    assert answer["wind_position"]["facing_stands"] == pytest.approx(least / sqrt(1.5))
+    assert answer["wind_position"]["facing_stands"] > min(one for one in (answer["tips_at"], answer["slides_at"]) if one) / sqrt(
+        1.5
+    )
+    assert "facing_stands" not in wind_answer(Study(brief()))["wind_position"]
+
+
+def rack_of(mount):
+    return rig_of(Study(brief(mount=mount)))
 
 
 def test_the_contracts_keys_and_refusals():

@@ -99,6 +99,8 @@ REFUSED = [
     ({"footing_kind": "screw"}, "footing_rating", "never assumed"),
     ({"footing_kind": "pier", "footing_fresh_fill": "on"}, "footing_fresh_fill", "counted on"),
     ({"footing_kind": "post", "footing_depth": "90 m"}, "footing_depth", "Give a length"),
+    ({"table": "0 0.3 0.6\n30 a b"}, "table", "Line 2"),
+    ({"table": "30 1.2 1.8"}, "table", "Two tilts"),
     ({"snow_load": "40"}, "snow_load", "from 0 to 20"),
 ]
 
@@ -112,6 +114,15 @@ def test_wrong_answers_are_refused_beside_their_field(site, windy, fill, typed, 
     for name, value in typed.items():
         assert answer.context["form"][name].value() == (True if value == "on" else value), "what was typed is kept"
     assert Results(reread(windy)).brief == before
+
+
+def test_own_coefficients_are_typed_and_kept(site, windy, fill):
+    before = Results(reread(windy))["wind"].steepest.lifting
+    fill(windy, "wind", table="0  0.3 0.9\n90; 0,3; 0,9")
+    assert reread(windy).wind.table == [[0.0, 0.3, 0.9], [90.0, 0.3, 0.9]]
+    assert Results(reread(windy))["wind"].steepest.lifting == pytest.approx(before / 2)
+    fill(windy, "wind", table="")
+    assert reread(windy).wind.table is None
 
 
 def test_nothing_that_weighs_is_refused(site, person, fill):

@@ -36,7 +36,8 @@ def table(build: Build, results: Results) -> str:
 
 def drawing(build: Build, results: Results) -> str:
     """The gust it stands at every tilt, as an SVG file that stands by itself."""
-    return render_to_string("wind/drawing.svg", {"curve": gust_curve(results["wind"], build.shown_in), "build": build})
+    report = results["wind"]
+    return render_to_string("wind/drawing.svg", {"curve": gust_curve(report, build.shown_in), "build": build})
 
 
 def sheet_params(paper: str) -> Any:
@@ -53,7 +54,7 @@ def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """Inputs, results, sources and cautions on one sheet, as PDF."""
     from web.wind.views import WindStation
 
-    build = results.build
+    build, _ = results.build, results["wind"]  # refuses a build of which nothing of the wind is told
     figures = WindStation().figures(build, results)
     context = {"build": build, "paper": params.get("paper", "a4"), "today": timezone.localdate(), **figures}
     return pdf_of(render_to_string("wind/sheet.html", context))

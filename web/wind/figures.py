@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, radians, tan
 from typing import Any
 
 from sundial.beams.report import BeamReport
@@ -14,8 +14,11 @@ from sundial.wind.members import Member, Reaction
 from sundial.wind.report import GustPoint, WindReport
 from sundial.wind.standing import DIRECTIONS
 from web.builds.drawing import Scale, Tick, nice_step, path, ticks
+from web.builds.models import Build
+from web.builds.results import Results
+from web.frame.figures import SideView
 
-LONGEST_ARROW = 96.0  # px: the greatest force of the drawing at the strongest gust
+LONGEST_ARROW = 72.0  # px: the greatest force of the drawing at the strongest gust
 HIGHEST_MONTH = 58.0  # px
 FROM = {"front": "from the front", "back": "from behind", "side": "along the row"}
 WAYS = {"tips": "tips over", "slides": "slides", "lifts": "lifts off", "breaks": "pulls its footing out", "never": "stands"}
@@ -93,6 +96,51 @@ def gust_curve(report: WindReport, units: Units) -> Curve:
 
 
 @dataclass(frozen=True)
+class Forces:
+    """What the strongest gust brings at every tilt: pressing and lifting square to the glass, and the upward part, kN."""
+
+    pressing: str
+    lifting: str
+    uplift: str
+    tilts: list[Tick]
+    forces: list[Tick]
+    left: float
+    right: float
+    labels: list[Words]
+
+
+@dataclass(frozen=True)
+class Words:
+    """A label, px."""
+
+    x: float
+    y: float
+    text: str
+
+
+def force_curves(report: WindReport) -> Forces:
+    """Forces against tilt at the strongest gust."""
+    lines = {name: [getattr(point, name) / 1000 for point in report.curve] for name in ("pressing", "lifting", "uplift")}
+    most = max(max(values) for values in lines.values())
+    step = nice_step(most, 3)
+    x, y = Scale(0, 90, 34, 330), Scale(0, ceil(most / step) * step, 134, 14)
+    drawn = {name: path((x(tilt), y(value)) for tilt, value in enumerate(values)) for name, values in lines.items()}
+    labels = [
+        Words(x(88), y(lines["lifting"][80]) - 6, "lifts"),
+        Words(x(88), y(lines["pressing"][70]) + 16, "presses"),
+        Words(x(70), y(lines["uplift"][58]) + 14, "of it upward"),
+    ]
+    return Forces(
+        drawn["pressing"], drawn["lifting"], drawn["uplift"], ticks(x, 15, "{:g}°"), ticks(y, step), x.start, x.end, labels
+    )
+
+
+def worst_fixing(report: WindReport) -> float:
+    """The greatest pull of one foot or fixing, N."""
+    return max((-reaction.down for one in report.loads for reaction in one.reactions), default=0.0)
+
+
+@dataclass(frozen=True)
 class Month:
     """One month: its gust, the highest tilt that is allowed in it, and what that costs."""
 
@@ -145,6 +193,7 @@ def blow_data(report: WindReport, ballast: float, feet: tuple[tuple[float, float
         "gives": by_direction,
         "breaks": [None if point.breaks is None else round(point.breaks, 2) for point in report.curve],
         "first": [point.first for point in report.curve],
+        "stands": [None if point.gives_way is None else round(point.gives_way, 2) for point in report.curve],
         "forces": forces,
         "scale": LONGEST_ARROW / most,
         "gust": report.gust,
@@ -153,6 +202,17 @@ def blow_data(report: WindReport, ballast: float, feet: tuple[tuple[float, float
         "ballast": ballast,
         "feet": [list(foot) for foot in feet],
     }
+
+
+def told_feet(build: Build, results: Results, side: SideView) -> tuple[tuple[float, float], ...]:
+    """The lines that it is told to stand on, px in the side view; none where its kind says them."""
+    study = results.study
+    front, back = build.wind.front_foot, build.wind.back_foot
+    if front is None or back is None or side.built is None or study.structure is None:
+        return ()
+    (x, y), scale = side.built.data["origin"], side.built.scale
+    fall = tan(radians(study.structure.slope))
+    return tuple((round(x + foot * scale, 1), round(y - foot * fall * scale, 1)) for foot in sorted((front, back)))
 
 
 def headline(report: WindReport, units: Units) -> str:

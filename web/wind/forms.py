@@ -39,6 +39,7 @@ class WindForm(StationForm):
         "wind.feet": "front_foot",
         "wind.friction": "friction",
         "wind.width": "width",
+        "wind.table": "table",
         "plan.cap": "__all__",
         **{f"footing.{name}": f"footing_{name}" for name in OF_FOOTING},
         "snow": "snow_load",
@@ -86,6 +87,9 @@ class WindForm(StationForm):
         0, 20, required=False, label="Snow on the ground", unit="kN/m²", why="Settled snow: 2 kN/m² for a metre."
     )
     snow_slides = SwitchField(label="It can slide off the glass")
+    table = forms.CharField(
+        required=False, label="Own coefficients", max_length=4000, widget=forms.Textarea(attrs={"rows": 4, "autocomplete": "off"})
+    )  # fmt: skip
     in_plan = forms.TypedMultipleChoiceField(
         label="Months whose cap the plan obeys", choices=[(i, MONTH_NAMES[i - 1][:3]) for i in MONTHS], coerce=int, required=False
     )
@@ -113,9 +117,25 @@ class WindForm(StationForm):
         values |= {f"footing_{name}": getattr(footing, name) for name in OF_FOOTING}
         return values | {
             "in_plan": wind.in_plan,
+            "table": "\n".join(" ".join(f"{value:g}" for value in row) for row in wind.table or ()),
             "gust_height": "panel" if wind.gust_height is None else "10",
             "anchored": {None: "", True: "yes", False: "no"}[wind.anchored],
         }
+
+    def clean_table(self) -> list[list[float]] | None:
+        rows = []
+        for place, line in enumerate(filter(str.strip, self.cleaned_data["table"].splitlines()), 1):
+            words = line.replace(";", " ").replace(", ", " ").replace("\t", " ").replace(",", ".").split()
+            try:
+                row = [float(word) for word in words]
+            except ValueError:
+                raise forms.ValidationError(f"Line {place}, {line[:30]!r}: give tilt, pressing and lifting.") from None
+            if len(row) != 3 or not 0 <= row[0] <= 90 or not all(0 <= value <= 5 for value in row[1:]):
+                raise forms.ValidationError(f"Line {place}, {line[:30]!r}: a tilt from 0 to 90, then two numbers from 0 to 5.")
+            rows.append(row)
+        if len(rows) == 1:
+            raise forms.ValidationError("Two tilts or more: between them it runs straight.")
+        return rows or None
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -132,6 +152,7 @@ class WindForm(StationForm):
         wind.told = True
         wind.gust_height = None if data["gust_height"] == "panel" else 10.0
         wind.anchored = {"": None, "yes": True, "no": False}[data["anchored"]]
+        wind.table = data["table"]
         wind.in_plan = sorted(data["in_plan"])
         for name in OF_FOOTING:
             setattr(footing, name, data[f"footing_{name}"])

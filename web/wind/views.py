@@ -26,13 +26,16 @@ from web.wind.figures import (
     blow_data,
     drip_words,
     footing_drawing,
+    force_curves,
     gust_curve,
     headline,
     months_of,
     parts_of,
     point_words,
     stretch_words,
+    told_feet,
     told_speed,
+    worst_fixing,
 )
 from web.wind.forms import BeamForm, LevelsForm, WindForm
 
@@ -94,6 +97,7 @@ class WindStation(StationView):
         months = months_of(report)
         chosen = results.plan.chosen.tilt_by_day[build.chosen_day]
         footing, beams = results["footing"], results["beams"]
+        side = side_view(build, results, chosen)
         lowered = [month for month in months if month.needs]
         return {
             "wind": report,
@@ -104,9 +108,11 @@ class WindStation(StationView):
             "lowest_cap": min((month.cap for month in lowered if month.cap is not None), default=None),
             "none_stands": [month.name for month in months if month.cap is None],
             "switched": [month for month in months if month.on],
-            "side": side_view(build, results, chosen),
-            "curve": gust_curve(report, units),
-            "blow": blow_data(report, build.wind.ballast, ()),
+            "side": side,
+            "curve": gust_curve(report, units) if report.steepest.gives_way or report.flattest.gives_way else None,
+            "forces": force_curves(report),
+            "pull": worst_fixing(report),
+            "blow": blow_data(report, build.wind.ballast, told_feet(build, results, side)),
             "rows": [(point, point_words(point, units)) for point in report.own]
             if len(report.own) <= 24
             else _every(report, units),

@@ -26,6 +26,12 @@ function givesWay(blow, from, tilt) {
   return known.length ? Math.min(...known) : null;
 }
 
+// Up to which tilt it stands a gust, whatever side it comes from: null where not even flat, 90 at any.
+function standsUpTo(blow, gust) {
+  const falls = blow.stands.findIndex((limit) => limit !== null && limit < gust);
+  return falls < 0 ? 90 : falls === 0 ? null : falls - 1;
+}
+
 function ends(svg) {
   const [low, high] = svg.querySelector('[data-rack="panel"]').getAttribute("d").match(/-?[\d.]+ -?[\d.]+/g).map((pair) => pair.split(" ").map(Number));
   return { low, high };
@@ -39,10 +45,11 @@ function arrow(svg, blow, from, gust, tilt) {
   // Off the glass, to the sky side; along the row straight up, as off a level plane.
   const out = from === "side" ? [0, -1] : [(high[1] - low[1]) / size, -(high[0] - low[0]) / size];
   const length = blow.forces[from][tilt] * gust * gust * blow.scale;
-  const shown = Math.min(length, 150);
-  // Pressing ends on the glass; lifting begins on it.
-  const [tail, tip] = from === "front" ? [[at[0] + out[0] * (shown + 5), at[1] + out[1] * (shown + 5)], [at[0] + out[0] * 5, at[1] + out[1] * 5]] : [at, [at[0] + out[0] * shown, at[1] + out[1] * shown]];
-  const way = [Math.sign(tip[0] - tail[0]) * Math.abs(out[0]), Math.sign(tip[1] - tail[1]) * Math.abs(out[1])];
+  const shown = Math.min(length, 120);
+  // Pressing comes from the sky and ends on the glass, lifting from below.
+  const sense = from === "front" ? 1 : -1;
+  const [tail, tip] = [shown + 5, 5].map((far) => [at[0] + sense * out[0] * far, at[1] + sense * out[1] * far]);
+  const way = [-sense * out[0], -sense * out[1]];
   const side = [-way[1], way[0]];
   const base = [tip[0] - way[0] * 9, tip[1] - way[1] * 9];
   const point = ([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`;
@@ -65,7 +72,8 @@ function lines(svg, blow, from, gust) {
 }
 
 // Where it meets the ground, from the front to the back, px.
-function feetOf(svg) {
+function feetOf(svg, blow) {
+  if (blow.feet.length) return blow.feet;
   const feet = [...svg.querySelectorAll('[data-part="front leg"], [data-part="front post"], [data-part="post"], [data-part="rear leg"], [data-part="rear post"], [data-part="back leg"], [data-part="pole"], [data-part="base bar"], [data-part="upright"]')]
     .flatMap((part) => (part.getAttribute("d").match(/-?[\d.]+ -?[\d.]+/g) ?? []).map((pair) => pair.split(" ").map(Number)))
     .sort((a, b) => a[0] - b[0]);
@@ -78,7 +86,7 @@ function feetOf(svg) {
 // The foot that leaves the ground: opposite to the one it would tip over.
 function lifting(svg, blow, from, over) {
   const mark = svg.querySelector('[data-blow="lift"]');
-  const feet = feetOf(svg);
+  const feet = feetOf(svg, blow);
   if (!over || blow.anchored || from === "side" || !feet.length) return mark.setAttribute("d", "");
   const [x, y] = from === "back" ? feet[1] : feet[0];
   return mark.setAttribute("d", `M${x} ${y - 4}v-26m-6 8l6 -8l6 8`);
@@ -87,9 +95,10 @@ function lifting(svg, blow, from, over) {
 // What lies on the feet: a block of which the area grows with the mass.
 function ballast(svg, blow) {
   const group = svg.querySelector('[data-blow="ballast"]');
-  const feet = blow.ballast ? feetOf(svg) : [];
+  const feet = blow.ballast ? feetOf(svg, blow) : [];
   const side = Math.sqrt(blow.ballast) * 0.9;
-  group.innerHTML = feet.map(([x, y]) => `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${Math.round(blow.ballast)} kg</text>`).join("");
+  const told = blow.feet.map(([x, y]) => `<path class="told-foot" d="M${x} ${y}l-7 12h14z"/>`).join("");
+  group.innerHTML = told + feet.map(([x, y]) => `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${Math.round(blow.ballast)} kg</text>`).join("");
 }
 
 function show() {
@@ -118,15 +127,17 @@ function show() {
   const verb = chosen.from === "front" ? "presses" : "lifts";
   const first = blow.breaks[tilt] !== null && blow.breaks[tilt] <= (blow.gives[chosen.from][tilt] ?? Number.POSITIVE_INFINITY) ? "breaks" : blow.first[tilt];
   const way = over ? `${WAYS[first] ?? "It gives way"} at ${speedText(limit, us)}` : limit === null ? "Nothing of it moves by itself; what holds it must take this" : `It stands: it gives way at ${speedText(limit, us)}`;
-  one("#blow-said").textContent = `${way}. At ${degreesText(tilt)}, ${FROM[chosen.from]}, the air ${verb} with ${force}, ${chosen.from === "side" ? "straight up" : "square to the glass"}.`;
+  const high = standsUpTo(blow, gust);
+  const upTo = limit === null ? "" : high === null ? ` ${speedText(gust, us)} it stands at no tilt.` : high < 90 ? ` ${speedText(gust, us)} it stands up to ${degreesText(high)}.` : "";
+  one("#blow-said").textContent = `${way}.${upTo} At ${degreesText(tilt)}, ${FROM[chosen.from]}, the air ${verb} with ${force}, ${chosen.from === "side" ? "straight up" : "square to the glass"}.`;
   const curve = one("#gust-curve");
   if (!curve) return;
   const { x0, x, base, top, y } = curve.dataset;
-  const high = Math.max(Number(base) + Number(y) * gust, Number(top));
-  curve.querySelector('[data-blow="gust"]').setAttribute("d", `M${x0} ${high.toFixed(1)}H330`);
+  const level = Math.max(Number(base) + Number(y) * gust, Number(top));
+  curve.querySelector('[data-blow="gust"]').setAttribute("d", `M${x0} ${level.toFixed(1)}H330`);
   const dot = curve.querySelector('[data-blow="dot"]');
   dot.setAttribute("cx", Number(x0) + Number(x) * tilt);
-  dot.setAttribute("cy", high);
+  dot.setAttribute("cy", level);
   dot.classList.toggle("over", over);
 }
 
