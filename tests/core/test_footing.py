@@ -20,6 +20,7 @@ from sundial.footing.snow import pile_height, shape_coefficient, snow_on_glass
 from sundial.footing.soils import soil_named, soils
 from sundial.frame.loads import GRAVITY
 from sundial.study import Study
+from sundial.wind.pressure import air_density, standard_coefficients
 
 POLE = {
     "format": "crooked-sundial-brief", "version": 1, "name": "Pole",
@@ -62,6 +63,7 @@ def test_a_pier_is_judged_by_level_load_uplift_and_frost():
     assert answer["enough"] is (answer["depth"] <= 2.2)
     assert answer["uplift_margin"] == pytest.approx(pier_weight(2.2, 0.7) / answer["pull_per_foot"])
     assert answer["bearing"]["pressure"] == pytest.approx((answer["load_per_foot"] + pier_weight(2.2, 0.7)) / (pi / 4 * 0.49))
+    assert answer["depth_for"]["uplift"] == pytest.approx(answer["pull_per_foot"] * 1.5 / (pi / 4 * 0.49 * 24000))
     shallow, frosty = footing(depth=1.0), footing(frost_depth=3.0)
     assert shallow["enough"] is False and "less than" in shallow["why"]
     assert frosty["enough"] is False and "frost" in frosty["why"] and frosty["depth"] == 3.0
@@ -188,6 +190,17 @@ def test_the_longest_span_meets_its_limit_exactly():
     own = 0.045 * 0.095 * 420
     weight = (21.0 / (1.722 * 1.134) * 0.9 + own) * GRAVITY * cos(radians(10))
     assert found["loads"]["weight"] == pytest.approx(weight)
+    # With snow and wind: at each tilt the weight, the snow twice across the slope, and the wind pressing on 0.9 m; the worst of them.
+    panel = (21.0 / (1.722 * 1.134) * 0.9 + own) * GRAVITY
+    down, up = [], []
+    for tilt in (10, 20, 30, 40, 50):
+        c, q = cos(radians(tilt)), 0.5 * air_density(2300) * 36**2 * (max(3.1 + 0.1 * cos(radians(tilt)), 2) / 10) ** 0.32
+        press, lift = (float(one(np.array([tilt]))[0]) for one in (standard_coefficients().press, standard_coefficients().lift))
+        white = 0.8 * min(1, (60 - tilt) / 30) * 800 * 0.9 * c * c
+        down.append(panel * c + white + press * q * 0.9)
+        up.append(lift * q * 0.9 - panel * c)
+    assert found["loads"]["weight, snow and wind pressing"] == pytest.approx(max(down), rel=1e-3)
+    assert found["loads"]["wind lifting"] == pytest.approx(max(up), rel=1e-3)
     with pytest.raises(BriefError) as error:
         beams_answer(study(beams=[beam, {**beam, "section": "pine"}]))
     assert error.value.path == "beams[1].section"

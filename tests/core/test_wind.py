@@ -1,6 +1,7 @@
 """The wind: pressure, forces, what gives way first, caps in the plan, the wind position. Hand-worked values where there are any."""
 
 from dataclasses import replace
+from datetime import date
 from math import cos, radians, sin, sqrt
 
 import numpy as np
@@ -16,6 +17,7 @@ from sundial.plan.tilt_plan import make_plans
 from sundial.study import Study
 from sundial.wind.caps import cap_of, highest_allowed, safe
 from sundial.wind.command import wind_answer
+from sundial.wind.forecast import forecast_advice
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import (
     Coefficients,
@@ -25,9 +27,12 @@ from sundial.wind.pressure import (
     standard_coefficients,
     velocity_pressure,
 )
+from sundial.wind.report import wind_report
 from sundial.wind.site import air_of, rig_of
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import Air, ballast_for, limits, pushes, standing
+from sundial.worth.command import compare_answer
+from sundial.worth.comparison import compare
 
 HONEY = {
     "format": "crooked-sundial-brief", "version": 1, "name": "Rack",
@@ -430,3 +435,93 @@ def test_an_anchored_pole_breaks_where_its_pier_gives_way():
 
 def test_coefficients_are_valid_at_birth():
     assert Coefficients(np.array([0.0, 90.0]), np.array([1.0, 1.0]), np.array([1.0, 2.0])).lift(np.array([45.0]))[0] == 1.5
+
+
+def test_caps_leave_the_factor_in_hand():
+    study = Study(brief(wind={**HONEY["wind"], "ballast": 420, "gusts": [26] * 6 + [20] * 6, "factor": 2.0}))
+    rig, air = rig_of(study), air_of(study)
+    stood = standing(rig, air, np.array(HONEY["mount"]["tilts"], dtype=float)).gives_way / sqrt(2.0)
+    wanted = []
+    for gust in (26, 20):
+        good = [tilt for index, tilt in enumerate(HONEY["mount"]["tilts"]) if (stood[: index + 1] >= gust).all()]
+        wanted.append(max(good, default=None))
+    answer = wind_answer(study)
+    assert answer["caps"][0] == wanted[0] and answer["caps"][6] == wanted[1]
+    assert wanted[0] != wanted[1]
+
+
+def test_the_margin_is_told_with_what_the_estimate_leaves_open():
+    answer = wind_answer(Study(brief()))
+    worst = min(one for one in (answer["tips_at"], answer["slides_at"], answer["lifts_at"]) if one)
+    assert answer["margin"]["value"] == pytest.approx((worst / 28) ** 2)
+    spread = sqrt(0.2**2 + 0.2**2)  # twice 10 % of the gust, 20 % of the coefficient
+    assert answer["margin"]["low"] == pytest.approx(answer["margin"]["value"] / (1 + spread))
+    assert answer["margin"]["high"] == pytest.approx(answer["margin"]["value"] / (1 - spread))
+
+
+def test_the_comparison_recommends_nothing_that_the_wind_rules_out():
+    loose = {**HONEY["wind"], "ballast": 420}
+    barred = compare(Study(brief(wind=loose)))
+    two = barred.row("two-moves")
+    assert two.ruled_out is not None and two.ruled_out.tilt == 50 and two.ruled_out.allowed < two.ruled_out.gust
+    said = compare_answer(Study(brief(wind=loose)))
+    assert "The wind rules out" in said["verdict"] and "Two moves a year pay" not in said["verdict"]
+    heavy = compare(Study(brief(wind={**loose, "ballast": 3000})))
+    assert heavy.row("two-moves").ruled_out is None
+    assert compare(Study(brief(wind={**loose, "in_plan": list(range(1, 13))}))).row("two-moves").ruled_out is None
+    # Flat stands nearly any gust, and a tracker would stand on a frame of its own.
+    assert barred.row("flat").ruled_out is None and barred.row("two-axis").ruled_out is None
+
+
+def test_hours_in_the_wind_position_are_taken_off_in_the_comparison():
+    sky = {
+        "kind": "monthly",
+        "ghi": [1.7, 2.6, 3.9, 4.8, 5.8, 6.6, 6.9, 6.0, 4.6, 2.9, 1.9, 1.4],
+        "temp_air": 12.0,
+        "wind_speed": 5.0,
+        "seed": 3,
+    }
+    loose = {**HONEY["wind"], "ballast": 200, "gusts": [9.0] * 12, "gust": 20}
+    windy, calm = (compare(Study(brief(sky=sky, wind=wind))).row("two-moves") for wind in (loose, None))
+    assert windy.wind_lost > 1 and windy.energy == pytest.approx(calm.energy - windy.wind_lost)
+
+
+def test_tomorrows_advice_by_the_allowed_gust():
+    study = Study(brief(wind={**HONEY["wind"], "ballast": 420}))
+    report, day = wind_report(study), date(2026, 1, 15)
+    allowed = {point.tilt: point.allowed for point in report.own}
+    mean = forecast_advice(study, report, 8.0, None, day, 57.0)
+    assert mean.gust == pytest.approx(8 * 1.5) and mean.from_mean  # the gust factor of open land
+    assert forecast_advice(study, report, None, allowed[57] * 0.8, day, 57.0).todo == "stay"
+    assert forecast_advice(study, report, None, allowed[57] * 0.95, day, 57.0).todo == "watch"
+    lower = forecast_advice(study, report, None, (allowed[29] + allowed[36]) / 2, day, 57.0)
+    assert (lower.todo, lower.tilt) == ("lower", 29)
+    flat = forecast_advice(study, report, None, (allowed[15] + allowed[22]) / 2, day, 57.0)
+    assert (flat.todo, flat.tilt) == ("flat", 15)
+    assert forecast_advice(study, report, None, allowed[15] * 1.01, day, 57.0).todo == "beyond"
+
+
+def test_an_actuator_moves_the_flap_up_to_a_gust():
+    """The rated thrust over the lever is the moment it can hold: wind from behind (lifting) less the weight, or pressing and the weight."""
+    frame = {"kind": "jack", "base": [0.3, -0.35], "rail_point": 0.8, "retracted": 0.61, "extended": 1.01, "thrust": 4000}
+    mount = {"kind": "hinge", "min_tilt": 0, "max_tilt": 50, "speed": 40}
+    study = Study(
+        brief(
+            frame=frame,
+            mount=mount,
+            array={"rows": 1, "columns": 3, "clearance": 1.9},
+            wind={"gust": 27, "gust_height": "panel", "frame_mass": 900, "feet": [-0.3, 1.5]},
+        )
+    )
+    answer, jack = wind_answer(study), study.structure
+    density, weight, area = air_density(870), 3 * 21.5 * GRAVITY, 3 * 1.722 * 1.134
+    limits_of = []
+    for tilt in range(51):
+        t, hold = radians(tilt), 4000 * jack.lever(tilt)
+        hang = weight * 1.722 / 2 * cos(t)
+        c_lift = standard_coefficients().lift(np.array([tilt]))[0]
+        c_press = standard_coefficients().press(np.array([tilt]))[0]
+        limits_of.append((hold + hang) / (c_lift * area * 0.75 * 1.722))
+        limits_of.append((hold - hang) / (c_press * area * 0.25 * 1.722))
+    assert answer["actuator_moves_until"] == pytest.approx(sqrt(2 * min(limits_of) / density))
+    assert answer["wind_position"]["minutes"] == pytest.approx(wind_report(study).position.steepest / 40)

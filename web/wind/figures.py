@@ -155,6 +155,11 @@ class Month:
     needs: bool
     on: bool
 
+    @property
+    def told(self) -> bool:
+        """Whether its price is worth a number: a month may gain where a stretch now lies better for it."""
+        return self.price is not None and abs(self.price) >= 0.05
+
 
 def months_of(report: WindReport) -> list[Month]:
     """The twelve months with their caps; one ``needs`` a cap where the steepest tilt is not allowed."""
@@ -352,7 +357,8 @@ def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:
         each = [_taken(member) for member in (pressed, lifted)]
         found.append((pressed.name, pressed.count, each[0], each[1]))
     for down, up in zip(front.reactions, back.reactions, strict=True):
-        found.append((f"{down.name}, into the {carried(report)}", down.count, _pushed(down), _pushed(up)))
+        into = f"into the {carried(report)}" if "foot" in down.name and "actuator" not in down.name else "into what bears it"
+        found.append((f"{down.name}, {into}", down.count, _pushed(down), _pushed(up)))
     return found
 
 
