@@ -106,7 +106,7 @@ class Study(Scene):
             goal=goal or plan.goal,  # type: ignore[arg-type]
             months=tuple(plan.months or ()),
             demand=np.array(plan.demand) if plan.demand else None,
-            cap=self.cap,
+            cap=self._cap_of_plan,
             floor=np.array(plan.floor) if plan.floor else None,
             may_move=days_there(plan.weekdays, plan.year),
             slack=plan.slack,
@@ -127,9 +127,20 @@ class Study(Scene):
         """The highest tilt of each month (12,), by hand and by the wind; None where nothing caps it."""
         return cap_of(self)
 
+    @property
+    def _cap_of_plan(self) -> Floats | None:
+        """The cap that the plan obeys. A hinge's motor obeys the wind's caps by itself; the plan beside it, as if a hand moved the same
+        panels, follows from the typed ones alone."""
+        typed = self.brief.plan.cap
+        if isinstance(self.brief.mount, HingeMount):
+            return None if typed is None else np.array(typed)
+        return self.cap
+
     @cached_property
     def _constraints_key(self) -> str:
-        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS)) + self._cap_key
+        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS)) + str(
+            None if self._cap_of_plan is None else self._cap_of_plan.tolist()
+        )
 
     @property
     def _cap_key(self) -> str:

@@ -149,7 +149,7 @@ def plan_report(study: Study) -> PlanReport:
 def _cap_price(study: Study, chosen: TiltPlan) -> float:
     """kWh a year that caps and floors cost the chosen plan (0 without any)."""
     plan = study.brief.plan
-    if study.cap is None and plan.floor is None:
+    if study.constraints().cap is None and plan.floor is None:
         return 0.0
     free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
     without = make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
@@ -175,7 +175,10 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
             "whole degree to choose from."
         )
     if _moved_by_motor(study):
-        notes.append("The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand.")
+        wind = ", the wind left out" if study.brief.wind is not None and study.brief.wind.in_plan else ""
+        notes.append(
+            f"The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand{wind}."
+        )
     if study.hand_axis is not None:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
     for stretch in chosen.stretches:
@@ -244,7 +247,7 @@ def refuse_impossible(study: Study) -> None:
     refuse_many_tilts(constraints)
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
-    if constraints.cap is None and plan.floor is None:
+    if allowed.all(axis=0).any():  # one tilt that may stand all year: any number of settings will do
         return
     found = best_sequences(np.where(allowed, 0.0, NEVER), 12, constraints.may_move)
     if found[plan.settings - 1] is None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +21,11 @@ FREE = 90.0  # degrees: no cap
 
 def breaks_at(rig: Rig, air: Air, tilts: Floats, held: Holding) -> Floats:
     """The gust, m/s as told, at which a foot of an anchored rig pulls or pushes more than it is held for, (T,); infinite: never."""
+    return _breaks_at(rig, air, tuple(np.asarray(tilts, dtype=float).tolist()), held)
+
+
+@lru_cache(maxsize=64)
+def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: Holding) -> Floats:
     found = np.full(len(tilts), NEVER)
     for column, tilt in enumerate(tilts):
         how = stance(rig, float(tilt))
@@ -34,7 +40,7 @@ def breaks_at(rig: Rig, air: Air, tilts: Floats, held: Holding) -> Floats:
                     push_by = abs(after.level - before.level) * share
                     if push_by > 1e-12:
                         found[column] = min(found[column], held.level / push_by)
-    speed_up = standing(rig, air, tilts).speed_up
+    speed_up = standing(rig, air, np.array(tilts), refuse=False).speed_up
     gusts: Floats = np.sqrt(2 * found / air.density) / speed_up
     return gusts
 

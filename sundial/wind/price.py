@@ -55,7 +55,14 @@ def caps_price(study: Study, safe: Safe) -> CapsPrice | None:
 
 
 def _planned(study: Study, cap: Floats) -> Floats:
-    """kWh by month (12,) of the exact plan under a cap."""
+    """kWh by month (12,) of the exact plan under a cap, once for the same energies, constraints and cap."""
+    settings = study.brief.plan.settings
+    key = ("by month", settings, tuple(cap.tolist()), study.brief.plan.model_dump_json())
+    found: Floats = study.cache.get("plans", key, lambda: _by_month(study, cap))
+    return found
+
+
+def _by_month(study: Study, cap: Floats) -> Floats:
     limits = replace(study.constraints(), tilts=study.plan_tilts, cap=None if (cap >= FREE).all() else cap)
     settings, surface = study.brief.plan.settings, study.plan_surface
     plan = make_plans(surface, limits, study.site.latitude, settings).with_settings(settings)

@@ -206,9 +206,9 @@ def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
     if not isinstance(structure, Jack) or structure.thrust is None:
         return None
     least = np.inf
-    for tilt in own_tilts(study):
+    tilts = own_tilts(study)
+    for tilt, speed in zip(tilts, standing(rig, air, tilts, refuse=False).speed_up, strict=True):
         how = stance(rig, float(tilt))
-        speed = float(standing(rig, air, np.array([float(tilt)]), refuse=False).speed_up[0])
         lever = structure.lever(float(tilt))
         for push in [push for name in ("front", "back") for push in pushes(rig, air, how)[name]]:
             still, blown = glass_moment(rig, how, push, 0.0) / lever, glass_moment(rig, how, push, 1.0) / lever

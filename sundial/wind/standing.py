@@ -9,7 +9,7 @@ quarter of the breadth from the windward end.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import cos, radians, sin
 
 import numpy as np
@@ -26,7 +26,7 @@ QUARTER = 0.25  # of the length from the windward edge (EN 1991-1-4:2005, figure
 NEVER = np.inf
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class Air:
     """The wind's side of it: ``density`` kg/m3, ``coefficients`` of a plane, ``blocked`` underneath, and how a gust told at
     ``measured_at`` m (None: at the panels) changes with height, by ``exponent``."""
@@ -212,13 +212,18 @@ class Standing:
 def standing(rig: Rig, air: Air, tilts: Floats, refuse: bool = True) -> Standing:
     """A rig at many tilts, degrees from level. BriefError where it cannot stand in still air at one of them (not to ``refuse``: it tips
     at 0 m/s there)."""
+    return _standing(rig, air, tuple(np.asarray(tilts, dtype=float).tolist()), refuse)
+
+
+@lru_cache(maxsize=64)
+def _standing(rig: Rig, air: Air, tilts: tuple[float, ...], refuse: bool) -> Standing:
     shape = (3, len(tilts))
     tips, slides, lifts = (np.full(shape, NEVER) for _ in range(3))
     normal, up, level = (np.zeros(shape) for _ in range(3))
     about: list[list[str]] = [[] for _ in DIRECTIONS]
     heights = np.zeros(len(tilts))
     for column, tilt in enumerate(tilts):
-        how = stance(rig, float(tilt))
+        how = stance(rig, tilt)
         heights[column] = how.on_glass(rig.length / 2)[1]
         blown = pushes(rig, air, how)
         try:
@@ -243,7 +248,7 @@ def standing(rig: Rig, air: Air, tilts: Floats, refuse: bool = True) -> Standing
         return speed
 
     return Standing(
-        rig, air, np.asarray(tilts, dtype=float), speed_up, as_gust(tips), as_gust(slides), as_gust(lifts),
+        rig, air, np.array(tilts), speed_up, as_gust(tips), as_gust(slides), as_gust(lifts),
         tuple(tuple(names) for names in about), normal, up, level,
     )  # fmt: skip
 
