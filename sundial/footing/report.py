@@ -7,7 +7,7 @@ from math import isfinite, pi
 
 from sundial.brief.model import FootingBrief
 from sundial.errors import BriefError
-from sundial.footing.holding import NOTHING, bearing_soil, holding_of, load_height
+from sundial.footing.capacity import NOTHING, bearing_soil, foot_capacity, load_height
 from sundial.footing.posts import depth_needed, lateral_capacity, pier_weight
 from sundial.footing.settling import Settling, settling
 from sundial.footing.snow import SLIDES, ground_load, pile_height, snow_on_glass
@@ -75,7 +75,7 @@ def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
     height = load_height(scene)
     lateral = uplift = depth = margin = capacity = None
     allowed = None if footing.fresh_fill else soil.bearing
-    held = holding_of(scene)
+    held = foot_capacity(scene)
     if footing.kind in ("post", "pier") and soil.lateral is not None:
         lateral = depth_needed(load.level, footing.diameter, height, soil.lateral)
         uplift = load.up * factor / (area * concrete_weight())

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.footing.holding import Holding, holding_of
+from sundial.footing.capacity import FootCapacity, foot_capacity
 from sundial.scene import Scene
 from sundial.wind.members import load_paths
 from sundial.wind.site import air_of, gusts_of, rig_of, settable, wind_of
@@ -19,13 +19,13 @@ Floats = NDArray[np.float64]
 FREE = 90.0  # degrees: no cap
 
 
-def breaks_at(rig: Rig, air: Air, tilts: Floats, held: Holding) -> Floats:
+def breaks_at(rig: Rig, air: Air, tilts: Floats, held: FootCapacity) -> Floats:
     """The gust, m/s as told, at which a foot of an anchored rig pulls or pushes more than it is held for, (T,); infinite: never."""
     return _breaks_at(rig, air, tuple(np.asarray(tilts, dtype=float).tolist()), held)
 
 
 @lru_cache(maxsize=64)
-def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: Holding) -> Floats:
+def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: FootCapacity) -> Floats:
     found = np.full(len(tilts), NEVER)
     for column, tilt in enumerate(tilts):
         how = stance(rig, float(tilt))
@@ -67,14 +67,15 @@ def highest_allowed(tilts: Floats, allowed: Floats, gusts: Floats) -> Floats:
 
 
 def safe(scene: Scene) -> Safe:
-    """What a scene's wind allows. BriefError where its brief says nothing of the wind, or it cannot stand in still air."""
+    """What a scene's wind allows; a tilt at which it would fall over in still air stands no gust. BriefError where its brief says nothing of
+    the wind."""
     rig, air, wind = rig_of(scene), air_of(scene), wind_of(scene)
     pairs = settable(scene)
     order = np.argsort(pairs[:, 1], kind="stable")
     pairs = pairs[order]
-    stood = standing(rig, air, pairs[:, 1])
+    stood = standing(rig, air, pairs[:, 1], refuse=False)
     gives_way = stood.gives_way
-    held = holding_of(scene)
+    held = foot_capacity(scene)
     if rig.anchored and held is not None:
         gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held))
     allowed = gives_way / np.sqrt(wind.factor)
@@ -104,8 +105,3 @@ def cap_of(scene: Scene) -> Floats | None:
         return wind if typed is None else np.array(typed)
     both: Floats = np.minimum(np.array(typed), wind)
     return both
-
-
-def lays_flat_at(allowed: Floats, tilts: Floats, tilt: float) -> float:
-    """The gust at which what stands at ``tilt`` must be laid down: the allowed one of the nearest tilt."""
-    return float(allowed[int(np.abs(tilts - tilt).argmin())])

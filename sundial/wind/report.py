@@ -8,7 +8,7 @@ from math import hypot, sqrt
 import numpy as np
 
 from sundial.errors import BriefError
-from sundial.footing.holding import holding_of
+from sundial.footing.capacity import foot_capacity
 from sundial.frame.loads import GRAVITY
 from sundial.frame.structure import Jack
 from sundial.scene import Scene
@@ -163,7 +163,7 @@ def refuse_wind(scene: Scene) -> None:
 
 def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
     stood = standing(rig, air, tilts, refuse)
-    held = holding_of(study)
+    held = foot_capacity(study)
     breaks = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else np.full(len(tilts), np.inf)
     factor = sqrt(wind_of(study).factor)
     q = stood.pressure(gust)

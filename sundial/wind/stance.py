@@ -14,7 +14,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import cos, radians, sin, sqrt, tan
 
-from sundial.errors import BriefError
 from sundial.frame.side import Point, glass_line
 from sundial.frame.structure import Jack, Legs, Prop, Structure, Wedge
 
@@ -66,7 +65,7 @@ class Stance:
 
 
 def stance(rig: Rig, tilt: float) -> Stance:
-    """A rig at ``tilt`` degrees from level. BriefError where the tilt cannot be built."""
+    """A rig at ``tilt`` degrees from level."""
     structure = rig.structure
     low = glass_line(structure, tilt, rig.length).start
     ends = rig.feet or _feet(structure, tilt)
@@ -97,17 +96,3 @@ def _feet(structure: Structure, tilt: float) -> tuple[float, float] | None:
     if isinstance(structure, Jack) and structure.base[0] > NARROW:
         return 0.0, structure.base[0]
     return None
-
-
-def needs_feet(rig: Rig, tilts: list[float]) -> None:
-    """BriefError where a rig that is not anchored stands on nothing that would keep it upright."""
-    if rig.anchored:
-        return
-    for tilt in tilts:
-        feet = stance(rig, tilt).feet
-        if feet is None or feet[1][0] - feet[0][0] < NARROW:
-            raise BriefError(
-                "wind.feet",
-                "say on which lines it stands, m before and behind its front support: without an anchor this frame stands on "
-                "nothing that keeps it upright",
-            )

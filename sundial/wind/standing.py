@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from sundial.errors import BriefError
 from sundial.frame.loads import GRAVITY
 from sundial.wind.pressure import Coefficients, at_height, velocity_pressure
-from sundial.wind.stance import Rig, Stance, stance
+from sundial.wind.stance import NARROW, Rig, Stance, stance
 
 Floats = NDArray[np.float64]
 DIRECTIONS = ("front", "back", "side")
@@ -104,8 +104,12 @@ class Limits:
 
 def limits(rig: Rig, air: Air, how: Stance) -> Limits:
     """What the wind from each direction must bring. BriefError where the rig cannot stand in still air."""
-    if how.feet is None:
-        raise BriefError("wind.feet", "this frame stands on no feet of its own")
+    if how.feet is None or how.feet[1][0] - how.feet[0][0] < NARROW:
+        raise BriefError(
+            "wind.feet",
+            "say on which lines it stands, m behind its front support: without an anchor this frame stands on nothing that keeps it "
+            "upright",
+        )
     held, blown = weights(rig, how), pushes(rig, air, how)
     total = sum(weight.newtons for weight in held)
     tips: dict[str, float] = {}

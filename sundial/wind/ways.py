@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY
-from sundial.footing.holding import holding_of
+from sundial.footing.capacity import foot_capacity
 from sundial.frame.mounts import Facing
 from sundial.wind.caps import Safe, breaks_at, safe
 from sundial.wind.pressure import surroundings_named
@@ -51,7 +51,7 @@ class WindOfYear:
         """The gust that may be stood at every whole degree, with the factor in hand, m/s as told (91,); ``ANY`` where none is known."""
         rig, air = rig_of(self.study), air_of(self.study)
         gives_way = standing(rig, air, EVERY_DEGREE, refuse=False).gives_way
-        held = holding_of(self.study)
+        held = foot_capacity(self.study)
         if rig.anchored and held is not None:
             gives_way = np.minimum(gives_way, breaks_at(rig, air, EVERY_DEGREE, held))
         allowed: Floats = np.minimum(gives_way / np.sqrt(wind_of(self.study).factor), ANY)

@@ -16,7 +16,7 @@ NOTHING = "bears nothing that could be counted on: let it settle, dig to firm gr
 
 
 @dataclass(frozen=True)
-class Holding:
+class FootCapacity:
     """One foot: ``up`` N against pulling out, ``level`` N at the height where the load pushes; ``feet`` in all (None: as the frame
     has)."""
 
@@ -51,7 +51,7 @@ def load_height(scene: Scene) -> float:
     return max(structure.front_height if structure is not None else scene.array.clearance, 0.05)
 
 
-def holding_of(scene: Scene) -> Holding | None:
+def foot_capacity(scene: Scene) -> FootCapacity | None:
     """What each foot is held for; None where no footing is told, or ballast holds it."""
     footing = scene.brief.footing
     if footing is None or footing.kind in ("ballast", "pad"):
@@ -60,8 +60,8 @@ def holding_of(scene: Scene) -> Holding | None:
     if footing.kind == "screw":
         if footing.rating is None:
             raise BriefError("footing.rating", "give what its maker rates the screw for, N")
-        return Holding(footing.rating * footing.reduction, inf, footing.feet)  # sideways its maker must say
+        return FootCapacity(footing.rating * footing.reduction, inf, footing.feet)  # sideways its maker must say
     if footing.depth is None or soil.lateral is None:
         return None
     level = lateral_capacity(footing.depth, footing.diameter, load_height(scene), soil.lateral)
-    return Holding(pier_weight(footing.depth, footing.diameter), level, footing.feet)
+    return FootCapacity(pier_weight(footing.depth, footing.diameter), level, footing.feet)
