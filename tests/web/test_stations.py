@@ -14,6 +14,7 @@ from django.urls import reverse
 
 from tests.odd import ODD
 from tests.web.conftest import build_for
+from web.accounts.demo import demo_brief
 from web.builds import registry
 from web.builds.models import Build
 from web.builds.part import Part
@@ -25,6 +26,13 @@ EXPORTS = [(station, export) for station in STATIONS for export in station.expor
 station = pytest.mark.parametrize("station", STATIONS, ids=lambda one: one.key)
 exported = pytest.mark.parametrize(("station", "export"), EXPORTS, ids=lambda one: getattr(one, "key", getattr(one, "name", "")))
 HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def build(person) -> Build:
+    """One of which every station has been told something."""
+    wind = demo_brief("Honey house")["wind"]
+    return build_for(person, wind={**wind, "in_plan": []})
 
 
 def address(build: Build, key: str) -> str:
