@@ -13,7 +13,7 @@ from sundial.frame.report import frame_report
 from sundial.money.uncertainty import kwh_range
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
-from sundial.plan.tilt_plan import TiltPlan, make_plans, refuse_many_tilts, refuse_settings
+from sundial.plan.tilt_plan import Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
 from sundial.study import Study
 from sundial.sun import noon_and_length
 from sundial.wind.caps import plan_cap
@@ -152,7 +152,12 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
     if study.constraints().cap is None and plan.floor is None:
         return 0.0
     free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
-    without = make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
+    key = ("no caps, no floors", study.hand_axis is None, plan.settings, plan.model_dump_json())
+
+    def made() -> Plans:
+        return make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
+
+    without = study.cache.get("plans", key, made)
     return max(0.0, without.with_settings(plan.settings).goal_value - chosen.goal_value)
 
 

@@ -29,17 +29,18 @@ def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: FootCapacity)
     found = np.full(len(tilts), NEVER)
     for column, tilt in enumerate(tilts):
         how = stance(rig, float(tilt))
-        for each in pushes(rig, air, how).values():
-            for push in each:
-                still, blown = (load_paths(rig, how, push, q).reactions for q in (0.0, 1.0))
-                for before, after in zip(still, blown, strict=True):
-                    share = before.count / held.feet_for(before.count)
-                    pull, pulls = -before.down * share, (before.down - after.down) * share
-                    if pulls > 1e-12:
-                        found[column] = min(found[column], max(held.up - pull, 0.0) / pulls)
-                    push_by = abs(after.level - before.level) * share
-                    if push_by > 1e-12:
-                        found[column] = min(found[column], held.level / push_by)
+        blowing = [push for each in pushes(rig, air, how).values() for push in each]
+        still = load_paths(rig, how, blowing[0], 0.0).reactions  # in still air it matters not from where
+        for push in blowing:
+            blown = load_paths(rig, how, push, 1.0).reactions
+            for before, after in zip(still, blown, strict=True):
+                share = before.count / held.feet_for(before.count)
+                pull, pulls = -before.down * share, (before.down - after.down) * share
+                if pulls > 1e-12:
+                    found[column] = min(found[column], max(held.up - pull, 0.0) / pulls)
+                push_by = abs(after.level - before.level) * share
+                if push_by > 1e-12:
+                    found[column] = min(found[column], held.level / push_by)
     speed_up = standing(rig, air, np.array(tilts), refuse=False).speed_up
     gusts: Floats = np.sqrt(2 * found / air.density) / speed_up
     return gusts
