@@ -72,7 +72,7 @@ class Structure:
     depth: float = 0.09
     frames: int = 2
 
-    @property
+    @cached_property
     def settings(self) -> list[Setting]:
         """Every combination of its holes; empty where the frame does not say its tilts."""
         return []
@@ -175,7 +175,7 @@ class Legs(Structure):
         rear, spacing, front = measures
         return tilt_on_legs(rear - front, spacing, self.slope)
 
-    @property
+    @cached_property
     def settings(self) -> list[Setting]:
         found = []
         for rear in self.rear_heights:
@@ -230,7 +230,7 @@ class Prop(Structure):
             return f"the {name} is longer than rail and {other} together"
         return f"the {name} is too short to bridge rail and {other}"
 
-    @property
+    @cached_property
     def settings(self) -> list[Setting]:
         found = []
         for rail, length, base in product(self.rail_points, self.lengths, self.base_holes):
@@ -262,7 +262,7 @@ class Pole(Structure):
     joint: float | None = None
     pins: tuple[float, ...] = ()
 
-    @property
+    @cached_property
     def settings(self) -> list[Setting]:
         return [Setting({"pin": tilt}, tilt) for tilt in self.pins]
 
@@ -358,7 +358,7 @@ class Wedge(Structure):
     slope_length: float | None = None
     run: float | None = None
 
-    @property
+    @cached_property
     def settings(self) -> list[Setting]:
         angle = asin(self.rise / self.slope_length) if self.slope_length else atan(self.rise / (self.run or 1.0))
         tilt = degrees(angle) + self.slope

@@ -8,9 +8,10 @@ quarter of the breadth from the windward end.
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
-from math import cos, radians, sin
+from math import cos, hypot, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +24,7 @@ from sundial.wind.stance import NARROW, Rig, Stance, stance
 Floats = NDArray[np.float64]
 DIRECTIONS = ("front", "back", "side")
 QUARTER = 0.25  # of the length from the windward edge (EN 1991-1-4:2005, figure 7.16)
+GRAM = 1e-3  # kg: no nearer is ballast worked out
 NEVER = np.inf
 
 
@@ -50,7 +52,7 @@ class Push:
 
     @property
     def normal(self) -> float:
-        return float(np.hypot(self.level, self.up))
+        return hypot(self.level, self.up)
 
 
 def pushes(rig: Rig, air: Air, how: Stance) -> dict[str, list[Push]]:
@@ -102,15 +104,16 @@ class Limits:
     lifts: dict[str, float]
 
 
-def limits(rig: Rig, air: Air, how: Stance) -> Limits:
-    """What the wind from each direction must bring. BriefError where the rig cannot stand in still air."""
+def limits(rig: Rig, air: Air, how: Stance, blown: Mapping[str, Sequence[Push]] | None = None) -> Limits:
+    """What the wind from each direction must bring (``blown``: its pushes, where they are known). BriefError where the rig cannot
+    stand in still air."""
     if how.feet is None or how.feet[1][0] - how.feet[0][0] < NARROW:
         raise BriefError(
             "wind.feet",
             "say on which lines it stands, m behind its front support: without an anchor this frame stands on nothing that keeps it "
             "upright",
         )
-    held, blown = weights(rig, how), pushes(rig, air, how)
+    held, blown = weights(rig, how), blown or pushes(rig, air, how)
     total = sum(weight.newtons for weight in held)
     tips: dict[str, float] = {}
     about: dict[str, str] = {}
@@ -231,7 +234,7 @@ def _standing(rig: Rig, air: Air, tilts: tuple[float, ...], refuse: bool) -> Sta
         heights[column] = how.on_glass(rig.length / 2)[1]
         blown = pushes(rig, air, how)
         try:
-            found = None if rig.anchored else limits(rig, air, how)
+            found = None if rig.anchored else limits(rig, air, how, blown)
         except BriefError:
             if refuse:
                 raise
@@ -262,12 +265,13 @@ def ballast_for(rig: Rig, air: Air, tilt: float, gust: float, factor: float, sli
     ``gust`` with ``factor`` in hand; what lies there already is not counted."""
     bare = replace(rig, ballast=0.0)
     how = stance(bare, tilt)
+    blown = pushes(bare, air, how)
     height = np.array([how.on_glass(rig.length / 2)[1]])
     q = velocity_pressure(gust * float(at_height(height, air.measured_at, air.exponent)[0]), air.density) * factor
 
     def enough(mass: float) -> bool:
         try:
-            found = limits(replace(bare, ballast=mass), air, how)
+            found = limits(replace(bare, ballast=mass), air, how, blown)
         except BriefError:  # in still air, without ballast
             return False
         kinds = [found.tips, found.lifts, *([found.slides] if sliding else [])]
@@ -280,7 +284,7 @@ def ballast_for(rig: Rig, air: Air, tilt: float, gust: float, factor: float, sli
         low, high = high, high * 2
         if high > 1e9:
             return NEVER
-    for _ in range(60):
+    while high - low > GRAM:
         middle = (low + high) / 2
         low, high = (low, middle) if enough(middle) else (middle, high)
     return high
