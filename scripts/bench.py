@@ -331,7 +331,7 @@ def form_data(build: Any, station: str) -> dict[str, Any]:
     for name, field in form.fields.items():
         value = form[name].value()
         shown = field.prepare_value(value) if hasattr(field, "prepare_value") else value
-        if shown not in (None, False):
+        if shown is not None and shown is not False:
             data[name] = "on" if shown is True else shown
     return data
 

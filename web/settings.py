@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "web.tilt",
     "web.worth",
     "web.wind",
+    "web.cutting",
 ]
 
 MIDDLEWARE = [

@@ -1,5 +1,5 @@
 """Sections of beams, by the words people order them with: ``45x95 C24``, ``strut 41x41x2.5``, ``box 60x40x3 steel``, ``angle 50x50x5
-aluminium``. The second number is the height; m, m2, m3, m4 inside."""
+aluminium``, ``tube 114x4 steel``. The second number is the height; m, m2, m3, m4 inside."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import json
 import re
 from dataclasses import dataclass
 from functools import cache
+from math import pi
 from pathlib import Path
 from typing import Any, Literal
 
@@ -64,6 +65,8 @@ def parse_section(text: str) -> Section:
         raise ValueError(f"{found.group(1)} mm is no size of a beam")
     if "strut" in words:
         return _strut(text.strip(), sizes)
+    if "tube" in words:
+        return _tube(text.strip(), sizes, words)
     if "box" in words or "angle" in words:
         return _thin("box" if "box" in words else "angle", text.strip(), sizes, words)
     return _timber(text.strip(), sizes, words)
@@ -98,6 +101,19 @@ def _strut(name: str, sizes: list[float]) -> Section:
         name, held["inertia"] * left, held["modulus"] * left, steel["stiffness"] * 1e6, steel["strength"] * 1e6, held["mass"], 0.041,
         "steel",
     )  # fmt: skip
+
+
+def _tube(name: str, sizes: list[float], words: str) -> Section:
+    """A round tube: pi / 64 (D^4 - d^4)."""
+    if len(sizes) != 2:
+        raise ValueError(f"{name[:40]!r}: a tube has a diameter and a thickness, such as tube 114x4 steel")
+    outer, inner = sizes[0], sizes[0] - 2 * sizes[1]
+    if inner <= 0:
+        raise ValueError(f"{name[:40]!r}: the wall is too thick for the section")
+    material, held = _metal(words)
+    inertia = pi / 64 * (outer**4 - inner**4)
+    mass = pi / 4 * (outer**2 - inner**2) * held["density"]
+    return Section(name, inertia, inertia / (outer / 2), held["stiffness"] * 1e6, held["strength"] * 1e6, mass, outer, material)
 
 
 def _thin(kind: str, name: str, sizes: list[float], words: str) -> Section:

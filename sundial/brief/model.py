@@ -11,6 +11,15 @@ from pydantic import Field
 from pydantic.fields import FieldInfo
 
 from sundial.brief.sections.base import BriefSection, Month, Name
+from sundial.brief.sections.cutting import (
+    BasePlateBrief,
+    CableBrief,
+    CuttingBrief,
+    ElectricsBrief,
+    Kerf,
+    PieceBrief,
+    StockBrief,
+)
 from sundial.brief.sections.frame import (
     ArrayBrief,
     FixedMount,
@@ -60,10 +69,14 @@ from sundial.brief.sections.yard import (
 
 __all__ = [
     "ArrayBrief",
+    "BasePlateBrief",
     "BeamBrief",
     "Brief",
     "BriefSection",
     "BuildingBrief",
+    "CableBrief",
+    "CuttingBrief",
+    "ElectricsBrief",
     "FenceBrief",
     "FileSky",
     "FixedMount",
@@ -88,6 +101,7 @@ __all__ = [
     "OptionBrief",
     "OtherArrayBrief",
     "PanelBrief",
+    "PieceBrief",
     "PlanBrief",
     "PoleBrief",
     "PostBrief",
@@ -102,6 +116,7 @@ __all__ = [
     "SplitBrief",
     "SpotBrief",
     "SteppedMount",
+    "StockBrief",
     "StructureBrief",
     "SystemBrief",
     "ThingOfBrief",
@@ -152,6 +167,11 @@ class Brief(BriefSection):
     footing: FootingBrief | None = None
     snow: SnowBrief | None = None
     beams: Annotated[list[BeamBrief], Field(max_length=40)] = []
+    stock: Annotated[list[StockBrief], Field(max_length=200, description="boards and bars on hand and for sale")] = []
+    pieces: Annotated[list[PieceBrief], Field(max_length=200, description="the person's own, beside the frame's")] = []
+    kerf: Kerf = 0.003
+    cutting: CuttingBrief = CuttingBrief()
+    electrics: ElectricsBrief | None = None
     system: SystemBrief = SystemBrief()
     use: Annotated[GridUse, Field(description="what the energy is worth")] = GridUse(kind="grid")
     plan: PlanBrief = PlanBrief()

@@ -78,6 +78,10 @@ def _explain(loc: tuple[Any, ...], kind: str, message: str, context: dict[str, A
         return path, "must be a plain number"
     if kind in ("model_type", "model_attributes_type", "dict_type"):
         return path, "must be an object in braces"
+    if kind == "value_error":  # words of a section's own check, with the key in front where it is about one
+        words = message.removeprefix("Value error, ")
+        key, _, rest = words.partition(": ")
+        return (f"{path}.{key}", rest) if owner and key in owner.model_fields and rest else (path, words)
     if loc and isinstance(loc[-1], int) and kind in ("float_type", "int_type", "float_parsing"):
         return path, "must be a number"
     spoken = _range_of(field, loc) if field else None

@@ -95,7 +95,7 @@ def fill(site: Client) -> Poster:
             shown = field.prepare_value(value) if hasattr(field, "prepare_value") else value
             if shown is True:
                 data[name] = "on"
-            elif shown not in (None, False):
+            elif shown is not None and shown is not False:  # 0 is an answer
                 data[name] = shown
         data["version"] = Build.objects.get(pk=build.pk).version
         data |= answers

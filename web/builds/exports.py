@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
-from django.urls import URLPattern, path
+from django.urls import URLPattern, path, reverse
 from django.views import View
 
 from web.builds.asking import Pending, ask
@@ -28,6 +28,8 @@ class ExportFile(SignedIn, View):
         results = Results(build)
         if export.result:
             params: Mapping[str, str] = export.params(build) if export.params else {}
+            if export.live:
+                params = {**params, "live": request.build_absolute_uri(reverse(export.live, args=[pk]))}
             found = ask(results, export.result, params, again="again" in request.GET)
             if isinstance(found, Pending):
                 return render(request, "builds/waiting.html", {"build": build, "pending": found, "export": export})

@@ -11,6 +11,8 @@ from sundial.brief.sections.base import one_line
 from sundial.positions import parse_angle
 from sundial.quantities import Units, format_length, format_speed, parse_length, parse_speed
 
+THIN = 0.1  # m: small measures under it are written in millimetres
+
 
 class LineField(forms.CharField):
     """A name or a place in one line; what cannot be printed in it becomes a space."""
@@ -97,7 +99,7 @@ class LengthField(Asked, forms.CharField):
         text = super().clean(value)
         if not text:
             return None
-        if self.held is not None and text in (format_length(self.held), format_length(self.held, "us")):
+        if self.held is not None and text in (format_length(self.held), format_length(self.held, "us"), self._thin(self.held)):
             return self.held
         try:
             metres = parse_length(text, self.units, self.small)
@@ -109,7 +111,14 @@ class LengthField(Asked, forms.CharField):
         return metres
 
     def prepare_value(self, value: Any) -> Any:
-        return format_length(value, self.units) if isinstance(value, (int, float)) else value
+        if not isinstance(value, (int, float)):
+            return value
+        thin = self.small and self.units == "metric" and 0 < value < THIN
+        return self._thin(value) if thin else format_length(value, self.units)
+
+    @staticmethod
+    def _thin(value: float) -> str:
+        return f"{round(value * 1000, 2):g} mm"
 
 
 class SpeedField(Asked, forms.CharField):

@@ -56,7 +56,8 @@ class Result:
 class Export:
     """A file that a station makes of a build, under ``path`` of the station; ``ending`` names it after the build.
 
-    ``make`` gives its content; or ``result`` names a dear result that holds it, asked with ``params``.
+    ``make`` gives its content; or ``result`` names a dear result that holds it, asked with ``params``, to which the address of the
+    page named ``live`` is added where it is printed on the sheet.
     """
 
     name: str
@@ -66,6 +67,7 @@ class Export:
     make: Callable[[Build, Results], bytes | str] | None = None
     result: str | None = None
     params: Callable[[Build], Mapping[str, str]] | None = None
+    live: str = ""
 
 
 @dataclass(frozen=True)

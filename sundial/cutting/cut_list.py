@@ -1,0 +1,235 @@
+"""The cut list: every piece of a frame with its saw angles and holes, lettered.
+
+Mitres lie in the plane of the side view, so a piece may be turned over: left and right are one. On ground that falls sideways the
+foot of a plumb leg is bevelled too; then a piece has a hand, the side to which its foot falls as you look at the glass.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from math import ceil, hypot, radians, tan
+from typing import TYPE_CHECKING, Literal
+
+from sundial.beams.sections import parse_section
+from sundial.cutting.drills import LOOSE, Drill, drills_of
+from sundial.errors import BriefError
+from sundial.frame.pieces import pieces
+from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall
+
+if TYPE_CHECKING:
+    from sundial.scene import Scene
+
+Hand = Literal["either", "left", "right"]
+SHORT_RAIL = 0.4  # m: carries one clamp, and reaches over two rafters' bolts (thumb)
+HIGHEST_JIG = 1.2  # m: a higher lower edge is reached from a ladder, not rested on a board
+PLUMB = ("front leg", "rear leg", "post")  # stand plumb: their feet meet the ground
+USUAL_SECTION = {
+    "pole": "tube 114x4 steel",
+    "mounting rail": "strut 41x41x2.5",
+    "short rail": "strut 41x41x2.5",
+}  # where none is told
+MOST_PIECES = 2000
+
+
+@dataclass(frozen=True)
+class CutPiece:
+    """One kind of piece, ``count`` times. ``length`` m along its middle line; ``angle`` and ``foot`` degrees off a square cut at its
+    upper (outer) and lower end; ``bevel`` degrees across the foot; ``depth`` m of its section in the plane of the mitres; ``holes`` from
+    its lower end; ``parts`` of which each is made where no board is long enough (1: whole); ``tilt`` where it is for one tilt only;
+    ``own``: of the person's own list."""
+
+    letter: str
+    name: str
+    section: str
+    length: float
+    count: int
+    angle: float = 0.0
+    foot: float = 0.0
+    bevel: float = 0.0
+    depth: float = 0.0
+    hand: Hand = "either"
+    tilt: float | None = None
+    holes: tuple[Drill, ...] = ()
+    parts: int = 1
+    why: str = ""
+    own: bool = False
+
+    @property
+    def toe(self) -> float:
+        """Along its longer side, m."""
+        return self.length + self._slant
+
+    @property
+    def heel(self) -> float:
+        """Along its shorter side, m."""
+        return self.length - self._slant
+
+    @property
+    def _slant(self) -> float:
+        return abs(tan(radians(self.angle)) - tan(radians(self.foot))) * self.depth / 2
+
+    def extent(self, allowance: float) -> float:
+        """What it takes of a board between two square ends, m: from the furthest point of one end to that of the other, and
+        ``allowance`` for each slanting cut."""
+        slanting = [end for end in (self.angle, self.foot) if abs(end) > 0.05]
+        ends = sum(abs(tan(radians(end))) * self.depth / 2 for end in slanting)
+        return self.length / self.parts + ends + allowance * len(slanting)
+
+
+def section_key(name: str) -> str:
+    """One name for a section however it is written: small letters, single spaces, x between sizes."""
+    return " ".join(name.lower().replace("×", "x").replace("*", "x").replace(" x ", "x").split())
+
+
+def cut_list(scene: Scene) -> list[CutPiece]:
+    """Pieces of the frame, of what lies on it, and of the person's own list, lettered. BriefError for a list that is too long."""
+    left_out = {section_key(name) for name in scene.brief.cutting.leave_out}
+    found = [piece for piece in (*_of_frame(scene), *_across(scene)) if section_key(piece.name) not in left_out]
+    found += _own(scene)
+    total = sum(piece.count for piece in found)
+    if total > MOST_PIECES:
+        raise BriefError(
+            "pieces", f"with these the list has {total} pieces; {MOST_PIECES} are the most that one build is cut from"
+        )
+    return [replace(piece, letter=letter_of(number)) for number, piece in enumerate(found)]
+
+
+def asked_names(scene: Scene) -> list[str]:
+    """Names of the pieces that the frame asks for, each once; those that are left out too."""
+    return list(dict.fromkeys(piece.name for piece in (*_of_frame(scene), *_across(scene))))
+
+
+def letter_of(number: int) -> str:
+    """A to Z, AA, AB ... for 0, 1 ..."""
+    first, second = divmod(number, 26)
+    return (chr(64 + first) if first else "") + chr(65 + second)
+
+
+def _of_frame(scene: Scene) -> Iterable[CutPiece]:
+    structure, brief = scene.structure, scene.brief
+    if structure is None:
+        return []
+    array, cutting = scene.array, brief.cutting
+    tilts = [hole.tilt for hole in structure.holes] if structure.says_tilts else _wanted(scene)
+    if structure.span is not None and len(tilts) > 12:
+        tilts = tilts[:1]
+    found = []
+    for piece in pieces(structure, tilts, array.slope_length, array.breadth):
+        length, holes = drills_of(structure, piece, cutting.end_distance, cutting.bolt)
+        if isinstance(structure, Pole) and piece.name == "pole above ground":
+            length += _in_ground(scene)
+            piece = replace(piece, name="pole")
+        if piece.length <= 0:
+            continue
+        section = _section(scene, piece.name)
+        bevel = abs(structure.cross_slope) if piece.name in PLUMB and isinstance(structure, Legs) else 0.0
+        hand: Hand = "either" if bevel == 0 else "right" if structure.cross_slope > 0 else "left"
+        found.append(
+            CutPiece(
+                "", piece.name, section, length, piece.count, piece.angle, piece.foot, bevel, depth_of(section, piece.depth),
+                hand, piece.tilt, holes,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _wanted(scene: Scene) -> list[float]:
+    """Tilts that a frame without holes is cut to."""
+    from sundial.brief.model import FixedMount
+
+    mount = scene.brief.mount
+    return [mount.tilt] if isinstance(mount, FixedMount) else [float(tilt) for tilt in scene.reachable[:12]]
+
+
+def _in_ground(scene: Scene) -> float:
+    """How far a pole goes down, m: as it is told where no base plate carries it."""
+    footing = scene.brief.footing
+    if scene.brief.cutting.base is not None or footing is None or footing.kind not in ("post", "pier"):
+        return 0.0
+    return footing.depth or 0.0
+
+
+def _across(scene: Scene) -> Iterable[CutPiece]:
+    """What runs along the row: purlins or rails, braces, and the jig."""
+    array, cutting, structure = scene.array, scene.brief.cutting, scene.structure
+    found = []
+    if cutting.fixing == "short rails":
+        count = 2 * array.rows * (array.columns + 1)
+        found.append(_plain(scene, "short rail", SHORT_RAIL, count, "one under every clamp"))
+    if cutting.purlins and cutting.fixing != "short rails":
+        name = "mounting rail" if cutting.fixing == "clamps" else "purlin"
+        found.append(_plain(scene, name, array.breadth, cutting.purlins * array.rows, "under the panels, along the row"))
+    if cutting.braces and structure is not None:
+        found += _braces(scene, structure)
+    edge = _lowest_edge(scene, structure)
+    if structure is not None and not isinstance(structure, (Wall, Pole)) and 0.05 < edge <= HIGHEST_JIG:
+        found.append(_plain(scene, "jig", edge, 2, "under the lower edge while the first panel is squared; from rests"))
+    return found
+
+
+def _plain(scene: Scene, name: str, length: float, count: int, why: str) -> CutPiece:
+    section = _section(scene, name)
+    return CutPiece("", name, section, length, count, depth=depth_of(section, 0.0), why=why)
+
+
+def _lowest_edge(scene: Scene, structure: Structure | None) -> float:
+    if structure is None:
+        return 0.0
+    tilt = structure.holes[0].tilt if structure.holes else next(iter(_wanted(scene)), 0.0)
+    return structure.lower_edge(tilt, scene.array.slope_length)
+
+
+def _braces(scene: Scene, structure: Structure) -> list[CutPiece]:
+    """A crossed pair, lapped over the faces of the two outermost rear supports that stand side by side."""
+    frames, edge = structure.frames, scene.brief.cutting.end_distance
+    if frames < 2:
+        return []
+    high = 0.0
+    if isinstance(structure, Legs):
+        tilts = [hole.tilt for hole in structure.holes] or _wanted(scene)
+        high = max((structure.rear_height(tilt) for tilt in tilts), default=0.0)
+    elif isinstance(structure, Prop) and not structure.legs:
+        high = max(structure.lengths)
+    if high < 0.3:
+        return []
+    wide = apart(scene, frames)
+    return [_plain(scene, "brace", hypot(wide, high) + 2 * edge, 2, "crossed, one on each face, between the rear supports")]
+
+
+def apart(scene: Scene, frames: int) -> float:
+    """From frame to frame along the row, m: as the wind is told, else with the outermost at the fifth points."""
+    wind = scene.brief.wind
+    outermost = wind.width if wind and wind.width else scene.array.breadth * 0.6
+    return outermost / max(frames - 1, 1)
+
+
+def _own(scene: Scene) -> Iterable[CutPiece]:
+    return [
+        CutPiece(
+            "", one.name, one.section, one.length, one.count, one.angle, one.foot, depth=depth_of(one.section, 0.0), own=True,
+            why="your own",
+        )
+        for one in scene.brief.pieces
+    ]  # fmt: skip
+
+
+def _section(scene: Scene, name: str) -> str:
+    told = {section_key(key): value for key, value in scene.brief.cutting.sections.items()}
+    return told.get(section_key(name), told.get(LOOSE.get(name, ""), USUAL_SECTION.get(name, scene.brief.cutting.default)))
+
+
+def depth_of(section: str, otherwise: float) -> float:
+    """Height of a section, m; ``otherwise`` where its name says none."""
+    try:
+        return parse_section(section).height
+    except ValueError:
+        return otherwise
+
+
+def spliced(piece: CutPiece, longest: float, allowance: float) -> CutPiece:
+    """The same piece made of as few equal parts as a board of ``longest`` m allows."""
+    parts = max(ceil(piece.extent(allowance) / longest - 1e-9), 1)
+    while replace(piece, parts=parts).extent(allowance) > longest + 1e-9:
+        parts += 1
+    return replace(piece, parts=parts)

@@ -1,0 +1,300 @@
+"""One section cut from boards: a good plan at once, then the cheapest, and among these the one that opens least length.
+
+The classic cutting-stock problem (Gilmore and Gomory 1961, doi 10.1287/opre.9.6.849) with boards of several lengths and prices,
+some of them in limited number. All patterns are listed where they are few and the integer programme over them is solved to its
+proof (scipy's ``milp``, HiGHS), once for the price and once more for the length; where they are many, patterns are grown by their
+dual prices, and what is then left open is told as a gap. Lengths are whole tenths of a millimetre, pieces rounded up.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from time import monotonic
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import Bounds, LinearConstraint, linprog, milp
+
+UNIT = 1e-4  # m
+MOST_PATTERNS = 6000  # that are listed; more are grown
+LENGTH_PRICE = 1e-5  # money for a metre that is opened, where patterns are grown: never as much as a real price
+UNPLACED = 1e6  # money for a metre that no board is left for
+Pattern = tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """Boards of one ``length`` (units): ``count`` of them (None: any number), at ``price``."""
+
+    length: int
+    count: int | None
+    price: float
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Boards that are opened, each the index of its kind and how many of every size are cut from it; ``missing`` of every size (no
+    board is left for them). ``bound``: no plan is cheaper; ``length_bound`` units: none that costs the same opens less (None: not
+    known)."""
+
+    boards: tuple[tuple[int, Pattern], ...]
+    missing: Pattern
+    price: float
+    opened: int
+    bound: float
+    length_bound: int | None
+
+    @property
+    def worth(self) -> tuple[int, float, int]:
+        return sum(self.missing), round(self.price, 6), self.opened
+
+
+def solve(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, seconds: float = 2.0) -> Solution:
+    """The cheapest way to cut ``demand`` pieces of each of ``sizes`` (units, extents); every size fits some kind."""
+    first = first_answer(sizes, demand, kinds, kerf)
+    until = monotonic() + seconds
+    listed = _all_patterns(sizes, demand, kinds, kerf)
+    better = _grown(sizes, demand, kinds, kerf, until) if listed is None else _listed(sizes, demand, kinds, listed, until)
+    if better is None:
+        return first
+    if better.worth <= first.worth:
+        return better
+    return Solution(first.boards, first.missing, first.price, first.opened, better.bound, better.length_bound)
+
+
+def first_answer(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int) -> Solution:
+    """The best of several first-fit plans: longest pieces first, boards on hand first, then one length for sale after the other;
+    a bought board is at last changed for the cheapest that holds what is cut from it."""
+    sold = [index for index, kind in enumerate(kinds) if kind.count is None]
+    plans = [_first_fit(sizes, demand, kinds, kerf, choice) for choice in [*sold, None]]
+    return min(plans, key=lambda one: one.worth)
+
+
+def _first_fit(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, choice: int | None) -> Solution:
+    """``choice``: the kind that is bought wherever it is long enough (None: the cheapest a metre)."""
+    left = {index: kind.count for index, kind in enumerate(kinds) if kind.count is not None}
+    on_hand = sorted(left, key=lambda index: (kinds[index].price, kinds[index].length))
+    sold = sorted(
+        (index for index, kind in enumerate(kinds) if kind.count is None),
+        key=lambda index: (index != choice, kinds[index].price / kinds[index].length, -kinds[index].length),
+    )
+    open_boards: list[tuple[int, list[int], int]] = []  # kind, what is cut, units used with a kerf after each
+    missing = [0] * len(sizes)
+    for size in sorted(range(len(sizes)), key=lambda one: -sizes[one]):
+        takes = sizes[size] + kerf
+        for _ in range(demand[size]):
+            for at, (kind, cut, used) in enumerate(open_boards):
+                if used + takes <= kinds[kind].length + kerf:
+                    cut[size] += 1
+                    open_boards[at] = (kind, cut, used + takes)
+                    break
+            else:
+                fits = [kind for kind in on_hand if left[kind] and sizes[size] <= kinds[kind].length]
+                fits += [kind for kind in sold if sizes[size] <= kinds[kind].length]
+                if not fits:
+                    missing[size] += 1
+                    continue
+                if fits[0] in left:
+                    left[fits[0]] = (left[fits[0]] or 0) - 1
+                cut = [0] * len(sizes)
+                cut[size] = 1
+                open_boards.append((fits[0], cut, takes))
+    boards = []
+    for kind, cut, used in open_boards:
+        holds = [one for one in sold if kinds[one].length + kerf >= used] if kinds[kind].count is None else []
+        cheapest = min(holds, key=lambda one: (kinds[one].price, kinds[one].length), default=kind)
+        boards.append((cheapest, tuple(cut)))
+    return _solution(boards, tuple(missing), kinds, 0.0, None)
+
+
+def _solution(
+    boards: Sequence[tuple[int, Pattern]], missing: Pattern, kinds: Sequence[Kind], bound: float, length_bound: int | None
+) -> Solution:
+    price = sum(kinds[kind].price for kind, _ in boards)
+    return Solution(tuple(boards), missing, price, sum(kinds[kind].length for kind, _ in boards), min(bound, price), length_bound)
+
+
+def _all_patterns(
+    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int
+) -> list[tuple[int, Pattern]] | None:
+    """Every pattern to which no further piece can be added; None where there are too many."""
+    found: list[tuple[int, Pattern]] = []
+    order = sorted(range(len(sizes)), key=lambda one: -sizes[one])
+    takes = [sizes[one] + kerf for one in order]
+    most = [demand[one] for one in order]
+    for index, kind in enumerate(kinds):
+        for cut in _maximal(takes, most, kind.length + kerf):
+            if len(found) >= MOST_PATTERNS:
+                return None
+            pattern = [0] * len(sizes)
+            for place, number in zip(order, cut, strict=True):
+                pattern[place] = number
+            found.append((index, tuple(pattern)))
+    return found
+
+
+def _maximal(takes: Sequence[int], most: Sequence[int], room: int) -> Iterator[tuple[int, ...]]:
+    cut = [0] * len(takes)
+
+    def grow(place: int, left: int) -> Iterator[tuple[int, ...]]:
+        if place == len(takes):
+            if any(cut) and not any(cut[i] < most[i] and takes[i] <= left for i in range(len(takes))):
+                yield tuple(cut)
+            return
+        for number in range(min(most[place], left // takes[place]), -1, -1):
+            cut[place] = number
+            yield from grow(place + 1, left - number * takes[place])
+        cut[place] = 0
+
+    return grow(0, room)
+
+
+def _listed(
+    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], listed: list[tuple[int, Pattern]], until: float
+) -> Solution | None:
+    """Exact over all patterns: the lowest price, then the least length at that price."""
+    programme = _Programme(sizes, demand, kinds, listed)
+    prices = programme.costs([kind.price for kind in kinds])
+    by_price = programme.solve(prices, until)
+    if by_price is None:
+        return None
+    chosen, bound = by_price
+    price = float(prices @ chosen)
+    lengths = programme.costs([kind.length * UNIT for kind in kinds])
+    by_length = programme.solve(lengths, until, (prices, price + 1e-6 * max(1.0, price)))
+    length_bound = None
+    if by_length is not None:
+        chosen = by_length[0]
+        length_bound = round(by_length[1] / UNIT)
+    return programme.plan(chosen, bound, length_bound)
+
+
+def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, until: float) -> Solution | None:
+    """Patterns grown by dual prices; then the integer programme over those that were found."""
+    patterns = [(index, cut) for index, cut in first_answer(sizes, demand, kinds, kerf).boards]
+    patterns = list(dict.fromkeys(patterns))
+    for size in range(len(sizes)):  # every size alone, so that the first programme has a solution
+        for index, kind in enumerate(kinds):
+            number = min(demand[size], (kind.length + kerf) // (sizes[size] + kerf))
+            if number:
+                patterns.append((index, tuple(number if one == size else 0 for one in range(len(sizes)))))
+    rate = LENGTH_PRICE if any(kind.price for kind in kinds) else 1.0
+    each = [kind.price + rate * kind.length * UNIT for kind in kinds]
+    bound = 0.0
+    while monotonic() < until:
+        programme = _Programme(sizes, demand, kinds, patterns)
+        relaxed = programme.relaxed(programme.costs(each))
+        if relaxed is None:
+            return None
+        bound, duals, limits = relaxed
+        added = []
+        for index, kind in enumerate(kinds):
+            worth, pattern = _knapsack(sizes, demand, duals, kind.length + kerf, kerf)
+            if worth > each[index] + limits[index] + 1e-9 and (index, pattern) not in patterns:
+                added.append((index, pattern))
+        if not added:
+            break
+        patterns += added
+    else:
+        bound = 0.0
+    programme = _Programme(sizes, demand, kinds, patterns)
+    solved = programme.solve(programme.costs(each), max(until, monotonic() + 0.5), gap=1e-4)
+    if solved is None:
+        return None
+    return programme.plan(solved[0], bound if rate == LENGTH_PRICE else 0.0, round(bound / UNIT) if rate == 1.0 else None)
+
+
+def _knapsack(
+    sizes: Sequence[int], demand: Sequence[int], values: NDArray[np.float64], room: int, kerf: int
+) -> tuple[float, Pattern]:
+    """The pattern of most value in ``room`` units, by dynamic programming over every length."""
+    best = np.zeros(room + 1)
+    steps: list[tuple[int, int, NDArray[np.bool_]]] = []
+    for size, value in enumerate(values):
+        takes, left, bundle = sizes[size] + kerf, min(demand[size], room // (sizes[size] + kerf)), 1
+        while left > 0 and value > 1e-12:
+            number = min(bundle, left)
+            weight = number * takes
+            if weight <= room:
+                with_it = best[: room + 1 - weight] + number * value
+                better = np.zeros(room + 1, dtype=bool)
+                better[weight:] = with_it > best[weight:] + 1e-12
+                best[weight:] = np.where(better[weight:], with_it, best[weight:])
+                steps.append((size, number, better))
+            left, bundle = left - number, bundle * 2
+    at, cut = int(best.argmax()), [0] * len(sizes)
+    worth = float(best[at])
+    for size, number, better in reversed(steps):
+        if better[at]:
+            cut[size] += number
+            at -= number * (sizes[size] + kerf)
+    return worth, tuple(cut)
+
+
+class _Programme:
+    """The integer programme over given patterns: enough of every size, no more boards of a kind than there are; a size may stay
+    unplaced only where every kind that holds it is limited."""
+
+    def __init__(
+        self, sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], patterns: Sequence[tuple[int, Pattern]]
+    ) -> None:
+        self.sizes, self.demand, self.kinds, self.patterns = sizes, demand, kinds, patterns
+        cuts = np.array([cut for _, cut in patterns], dtype=float).T
+        of_kind = np.array([[index == number for index, _ in patterns] for number in range(len(kinds))], dtype=float)
+        short = [all(kind.count is not None for kind in kinds if kind.length >= size) for size in sizes]
+        slack = np.diag(np.array(short, dtype=float))
+        self.enough = np.hstack([cuts, slack])
+        self.limited = np.hstack([of_kind, np.zeros((len(kinds), len(sizes)))])
+        self.most = np.array([np.inf if kind.count is None else kind.count for kind in kinds])
+        self.slack_cost = np.array([UNPLACED * size * UNIT if one else 0.0 for size, one in zip(sizes, short, strict=True)])
+
+    def costs(self, each: Sequence[float]) -> NDArray[np.float64]:
+        return np.concatenate([np.array([each[index] for index, _ in self.patterns]), self.slack_cost])
+
+    def relaxed(self, costs: NDArray[np.float64]) -> tuple[float, NDArray[np.float64], NDArray[np.float64]] | None:
+        """Optimum of the linear programme, worth of one more of every size, and of one more board of every kind."""
+        bounded = np.isfinite(self.most)
+        table = np.vstack([-self.enough, self.limited[bounded]])
+        right = np.concatenate([-np.array(self.demand, dtype=float), self.most[bounded]])
+        found = linprog(costs, A_ub=table, b_ub=right, bounds=(0, None), method="highs")
+        if found.status != 0:
+            return None
+        marginals = -np.asarray(found.ineqlin.marginals)
+        limits = np.zeros(len(self.kinds))
+        limits[bounded] = marginals[len(self.sizes) :]
+        return float(found.fun), marginals[: len(self.sizes)], limits
+
+    def solve(
+        self,
+        costs: NDArray[np.float64],
+        until: float,
+        at_most: tuple[NDArray[np.float64], float] | None = None,
+        gap: float = 0.0,
+    ) -> tuple[NDArray[np.float64], float] | None:
+        """Numbers of every pattern and a lower bound of the costs; None where none was found in time."""
+        rules = [
+            LinearConstraint(self.enough, np.array(self.demand, dtype=float), np.inf),
+            LinearConstraint(self.limited, -np.inf, self.most),
+        ]
+        if at_most is not None:
+            rules.append(LinearConstraint(at_most[0][None, :], -np.inf, at_most[1]))
+        options = {"time_limit": max(until - monotonic(), 0.05), "mip_rel_gap": gap}
+        found = milp(costs, constraints=rules, integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
+        if found.x is None:
+            return None
+        bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
+        return np.round(found.x), float(bound)
+
+    def plan(self, chosen: NDArray[np.float64], bound: float, length_bound: int | None) -> Solution:
+        """Boards from numbers of patterns; pieces cut beyond the demand are left uncut, and boards left whole are not opened."""
+        wanted = list(self.demand)
+        boards = []
+        numbers = chosen[: len(self.patterns)].astype(int)
+        for (index, cut), number in zip(self.patterns, numbers, strict=True):
+            for _ in range(number):
+                taken = tuple(min(one, left) for one, left in zip(cut, wanted, strict=True))
+                wanted = [left - one for one, left in zip(taken, wanted, strict=True)]
+                if any(taken):
+                    boards.append((index, taken))
+        return _solution(boards, tuple(wanted), self.kinds, bound, length_bound)

@@ -1,0 +1,115 @@
+"""The cable from the panels to the input: what it costs in voltage and in energy, and what a thicker one would be worth."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from math import log
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from sundial.errors import BriefError
+
+if TYPE_CHECKING:
+    from sundial.brief.model import CableBrief
+
+MOST_DROP = 0.03  # share of the voltage: 2 or 3 % at most (thumb)
+SIZES = (1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0)  # mm2
+GAUGES = (16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0)
+
+
+@cache
+def _data() -> dict[str, Any]:
+    found: dict[str, Any] = json.loads((Path(__file__).parent / "data" / "conductors.json").read_text("utf-8"))
+    return found
+
+
+def sources() -> tuple[str, ...]:
+    return tuple(str(_data()[key]["source"]) for key in ("class 2", "class 5", "aluminium", "temperature", "resistivity"))
+
+
+def gauge_area(gauge: int) -> float:
+    """Area of an American wire gauge, mm2 (ASTM B258)."""
+    return float(0.012668 * 92 ** ((36 - gauge) / 19.5))
+
+
+def nearest_gauge(area: float) -> int:
+    """The thinnest gauge of at least ``area`` mm2, or the thickest known."""
+    return next((gauge for gauge in GAUGES if gauge_area(gauge) >= area - 1e-6), round(36 - 19.5 * log(area / 0.012668, 92)))
+
+
+def resistance(area: float, material: str, strands: str, temperature: float) -> float:
+    """Of one conductor, ohm/m, at ``temperature`` degC: as the standard lists it, else by its area."""
+    table = _data()["aluminium" if material == "aluminium" else strands]
+    listed = table.get(f"{area:g}")
+    at_20 = listed / 1000 if listed is not None else _data()["resistivity"][material] / area
+    return float(at_20) * (1 + float(_data()["temperature"][material]) * (temperature - 20))
+
+
+@dataclass(frozen=True)
+class Size:
+    """One thickness of a run: ``drop`` V at the best current, the ``share`` of the voltage, ``lost`` kWh a year, ``price`` of both conductors
+    all the way (None: not told), and the ``years`` in which a thicker one than the run's own pays itself back (None: never, or not
+    known)."""
+
+    area: float
+    gauge: int
+    drop: float
+    share: float
+    lost: float
+    price: float | None
+    years: float | None
+
+
+def drop(length: float, current: float, ohm_per_metre: float) -> float:
+    """There and back, V: 2 L I r."""
+    return 2 * length * current * ohm_per_metre
+
+
+@dataclass(frozen=True)
+class Run:
+    """The cable as it is told, all thicknesses, and the thinnest within 2 and within 3 % (None: none of those listed)."""
+
+    own: Size
+    sizes: tuple[Size, ...]
+    within_2: float | None
+    within_3: float | None
+
+
+def run_of(cable: CableBrief, current: float, voltage: float, square_hours: float, price_of_energy: float) -> Run:
+    """``current`` A and ``voltage`` V of the run at its best; ``square_hours`` A2 h a year, from the hourly year; money a kWh. BriefError
+    where it swallows the voltage."""
+    prices = {round(area, 3): price for area, price in cable.prices}
+    areas = sorted({*SIZES, *prices, cable.area})
+    if cable.material == "aluminium":
+        areas = [area for area in areas if area >= 10 or area == cable.area]
+    made = {area: _size(cable, area, current, voltage, square_hours, prices) for area in areas}
+    own = made[cable.area]
+    if own.share >= 0.5:
+        raise BriefError(
+            "electrics.cable.length",
+            f"over {cable.length:g} m this cable swallows {own.drop:.0f} of {voltage:.0f} V: is the length in metres, one way? "
+            "Else take a thicker one, or stand the inverter by the panels",
+        )
+    sizes = []
+    for area in areas:
+        one, years = made[area], None
+        if one.price is not None and own.price is not None and area > cable.area:
+            saved = (own.lost - one.lost) * price_of_energy
+            years = (one.price - own.price) / saved if saved > 1e-9 else None
+        sizes.append(Size(one.area, one.gauge, one.drop, one.share, one.lost, one.price, years))
+    within = [next((one.area for one in sizes if one.share <= most), None) for most in (0.02, MOST_DROP)]
+    return Run(own, tuple(sizes), within[0], within[1])
+
+
+def _size(
+    cable: CableBrief, area: float, current: float, voltage: float, square_hours: float, prices: dict[float, float]
+) -> Size:
+    ohm = resistance(area, cable.material, cable.strands, cable.temperature)
+    fall = drop(cable.length, current, ohm)
+    each = prices.get(round(area, 3))
+    return Size(
+        area, nearest_gauge(area), fall, fall / voltage, 2 * cable.length * ohm * square_hours / 1000,
+        None if each is None else 2 * cable.length * each, None,
+    )  # fmt: skip

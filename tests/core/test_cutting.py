@@ -1,0 +1,352 @@
+"""Cutting: pieces that give the frame back, plans that are never dearer than plain ones, parts, and the template at true scale."""
+
+from __future__ import annotations
+
+import io
+import itertools
+import json
+from math import acos, ceil, cos, degrees, radians, sin, tan
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sundial.brief.model import BasePlateBrief
+from sundial.brief.read import brief_of
+from sundial.cutting.command import cutting_answer
+from sundial.cutting.cut_list import cut_list, letter_of, section_key
+from sundial.cutting.cut_plan import cut_plan
+from sundial.cutting.longer import extension
+from sundial.cutting.order import in_words
+from sundial.cutting.parts import bolt_length, screw_length
+from sundial.cutting.patterns import UNIT, Kind, first_answer, solve
+from sundial.cutting.report import cutting_report
+from sundial.cutting.saw import at_the_saw
+from sundial.cutting.stock import stock_of
+from sundial.cutting.template import template, template_dxf
+from sundial.errors import BriefError
+from sundial.study import Study
+
+RACK: dict[str, Any] = {
+    "format": "crooked-sundial-brief", "version": 1, "site": {"latitude": 42.9, "longitude": -6.1},
+    "sky": {"kind": "monthly", "ghi": [1.7, 2.6, 3.9, 4.8, 5.8, 6.6, 6.9, 6.0, 4.6, 2.9, 1.9, 1.4], "temp_air": 12},
+    "panel": {"power": 430, "length": 1.722, "width": 1.134, "mass": 21.5},
+    "array": {"rows": 2, "columns": 4, "azimuth": 180, "clearance": 0.3}, "mount": {"kind": "stepped"},
+    "frame": {"kind": "prop", "rail_points": [1.10], "lengths": [0.80], "base_holes": [1.50, 1.20, 0.90], "front_height": 0.30},
+    "stock": [{"section": "45x95 C24", "length": 3.6, "count": 4}, {"section": "45x95 C24", "length": 4.8, "price": 14.5}],
+}  # fmt: skip
+
+
+def study_of(**changes: Any) -> Study:
+    return Study(brief_of(json.loads(json.dumps(RACK | changes))))
+
+
+def pieces_by_name(study: Study) -> dict[str, Any]:
+    return {piece.name: piece for piece in cut_list(study)}
+
+
+def test_the_pieces_put_together_again_give_the_tilt_of_every_hole() -> None:
+    study = study_of()
+    made = pieces_by_name(study)
+
+    def apart(piece: Any, one: str, other: str) -> float:
+        places = {hole.name: hole.at for hole in piece.holes}
+        return abs(places[one] - places[other])
+
+    p, length = apart(made["rail"], "hinge", "rail hole 1"), apart(made["prop"], "foot", "head")
+    tilts = []
+    for number in (1, 2, 3):
+        q = apart(made["base bar"], "hinge", f"hole {number}")
+        tilts.append(degrees(acos((p**2 + q**2 - length**2) / (2 * p * q))))
+    assert tilts == pytest.approx([31.29, 40.42, 45.82], abs=0.005)  # chapter 4
+    for piece in made.values():  # no bolt nearer to an end than told
+        assert all(0.08 - 1e-9 <= hole.at <= piece.length - 0.08 + 1e-9 for hole in piece.holes)
+
+
+def test_mitred_legs_stand_the_rail_at_its_tilt() -> None:
+    frame = {"kind": "legs", "support_spacing": 1.45, "front_height": 0.40, "slope": 4.0}
+    study = study_of(frame=frame, mount={"kind": "fixed", "tilt": 35})
+    made = pieces_by_name(study)
+    front, rear, base = made["front leg"], made["rear leg"], made["base"]
+    rise = rear.length - front.length + base.length * sin(radians(4.0))
+    assert degrees(acos(base.length * cos(radians(4.0)) / 1.45)) == pytest.approx(35, abs=0.05)
+    assert rise == pytest.approx(1.45 * 0.573576, abs=0.0005)
+    assert (rear.angle, rear.foot) == (35, 4)
+    # toe and heel of the sawn leg lie a section's height apart on the rail's slope and on the ground's
+    assert rear.toe - rear.heel == pytest.approx(0.095 * (tan(radians(35)) - tan(radians(4))))
+    assert rear.extent(0.002) == pytest.approx(rear.length + 0.095 / 2 * (tan(radians(35)) + tan(radians(4))) + 0.004)
+
+
+def test_a_leg_on_ground_that_falls_sideways_has_a_hand() -> None:
+    frame = {"kind": "legs", "support_spacing": 1.45, "front_height": 0.40, "cross_slope": 6.0}
+    flat = pieces_by_name(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame | {"cross_slope": 0.0}))["rear leg"]
+    right = pieces_by_name(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame))["rear leg"]
+    left = pieces_by_name(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame | {"cross_slope": -6.0}))["rear leg"]
+    assert (flat.hand, right.hand, left.hand) == ("either", "right", "left")
+    assert (flat.bevel, right.bevel, left.bevel) == (0, 6, 6)
+
+
+def brute_force(sizes: list[int], demand: list[int], kinds: list[Kind], kerf: int) -> tuple[float, int] | None:
+    """Lowest price and then length over every way to put pieces on boards, one piece after the other."""
+    jobs = [size for size, number in zip(sizes, demand, strict=True) for _ in range(number)]
+    best: tuple[float, int] | None = None
+
+    def place(at: int, boards: list[tuple[int, int]], used: list[int], worth: tuple[float, int]) -> None:
+        nonlocal best
+        if best is not None and worth >= best:
+            return
+        if at == len(jobs):
+            best = worth
+            return
+        seen = set()
+        for number, (kind, taken) in enumerate(boards):
+            if taken + jobs[at] + kerf <= kinds[kind].length + kerf and (kind, taken) not in seen:
+                seen.add((kind, taken))
+                boards[number] = (kind, taken + jobs[at] + kerf)
+                place(at + 1, boards, used, worth)
+                boards[number] = (kind, taken)
+        for kind, one in enumerate(kinds):
+            if one.length >= jobs[at] and (one.count is None or used[kind] < one.count):
+                used[kind] += 1
+                place(at + 1, [*boards, (kind, jobs[at] + kerf)], used, (round(worth[0] + one.price, 6), worth[1] + one.length))
+                used[kind] -= 1
+
+    place(0, [], [0] * len(kinds), (0.0, 0))
+    return best
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(2500, 19000), st.integers(1, 3)), min_size=1, max_size=3),
+    st.integers(0, 2), st.sampled_from([0, 30, 47]),
+)  # fmt: skip
+def test_small_plans_are_as_cheap_and_as_short_as_trying_everything(pieces: list[tuple[int, int]], have: int, kerf: int) -> None:
+    sizes = sorted({size for size, _ in pieces}, reverse=True)
+    demand = [sum(number for size, number in pieces if size == one) for one in sizes]
+    if sum(demand) > 7:
+        demand = [1] * len(sizes)
+    kinds = [Kind(20000, have, 0.0), Kind(24000, None, 7.3), Kind(36000, None, 10.1)]
+    found = solve(sizes, demand, kinds, kerf, 5.0)
+    assert (round(found.price, 6), found.opened) == brute_force(sizes, demand, kinds, kerf)
+    assert found.bound == pytest.approx(found.price, abs=1e-4)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.data())
+def test_plans_hold_every_piece_once_and_are_never_dearer_than_first_fit(data: Any) -> None:
+    sizes = data.draw(st.lists(st.integers(2000, 30000), min_size=1, max_size=8, unique=True))
+    demand = [data.draw(st.integers(1, 9)) for _ in sizes]
+    kinds = [Kind(31000, data.draw(st.integers(0, 5)), 0.0), Kind(30000, None, 9.0), Kind(48000, None, 14.5)]
+    kerf = 30
+    found = solve(sizes, demand, kinds, kerf, 1.0)
+    cut = [sum(pattern[at] for _, pattern in found.boards) for at in range(len(sizes))]
+    assert cut == demand and not any(found.missing)
+    for kind, pattern in found.boards:  # a kerf between neighbours, none after the last
+        pieces = [size for size, number in zip(sizes, pattern, strict=True) for _ in range(number)]
+        assert sum(pieces) + kerf * (len(pieces) - 1) <= kinds[kind].length
+    assert sum(kind == 0 for kind, _ in found.boards) <= (kinds[0].count or 0)
+    assert (found.price, found.opened) <= (first_fit_as_given(sizes, demand, kinds, kerf), 10**9)
+    assert found.opened >= sum(size * number for size, number in zip(sizes, demand, strict=True))  # the length bound
+    assert found.worth <= first_answer(sizes, demand, kinds, kerf).worth
+
+
+def first_fit_as_given(sizes: list[int], demand: list[int], kinds: list[Kind], kerf: int) -> float:
+    """What somebody pays who saws the longest first, from what lies there, and then buys the longest board each time."""
+    boards = [kinds[0].length + kerf] * (kinds[0].count or 0)
+    price = 0.0
+    for size, number in sorted(zip(sizes, demand, strict=True), reverse=True):
+        for _ in range(number):
+            at = next((place for place, room in enumerate(boards) if room >= size + kerf), None)
+            if at is None:
+                boards.append(kinds[2].length + kerf)
+                price += kinds[2].price
+                at = len(boards) - 1
+            boards[at] -= size + kerf
+    return price
+
+
+def test_a_piece_that_fills_its_board_needs_no_kerf_beyond_it() -> None:
+    kinds = [Kind(24030, None, 1.0)]
+    assert len(solve([12000], [2], kinds, 30).boards) == 1  # 2 x 1.2 m and one stroke
+    assert len(solve([12001], [2], kinds, 30).boards) == 2
+
+
+def test_many_pieces_are_proved_within_one_percent() -> None:
+    sizes = [3170, 4230, 5110, 6090, 7430, 8880, 9970, 11310, 13030, 15550, 18210, 21030]
+    demand = [41, 42] * 6
+    kinds = [Kind(36000, 6, 0.0), Kind(36000, None, 9.9), Kind(48000, None, 14.5), Kind(60000, None, 17.2)]
+    found = solve(sizes, demand, kinds, 30, 5.0)
+    assert sum(sum(pattern) for _, pattern in found.boards) == sum(demand)
+    assert 0 < found.bound <= found.price <= 1.01 * found.bound
+
+
+def test_boards_on_hand_that_end_are_told_by_letter() -> None:
+    study = study_of(stock=[{"section": "45x95 C24", "length": 5.4, "count": 3}])
+    report = cutting_report(study)
+    assert report.plan.missing and len(report.plan.boards) == 3
+    assert all("on hand" in note for note in report.notes if "left" in note)
+    cut = sum(len(board.cuts) for board in report.plan.boards)
+    assert cut + sum(number for _, number in report.plan.missing) == sum(piece.count for piece in report.plan.pieces)
+
+
+def test_a_piece_longer_than_any_board_is_spliced_or_refused_by_name() -> None:
+    stock = [{"section": "45x95 C24", "length": 3.6, "price": 9.9}]
+    with pytest.raises(BriefError, match=r"purlin E takes 4.596 m.*of 2 pieces of 2.298 m") as refused:
+        cutting_report(study_of(stock=stock))
+    assert refused.value.path == "stock"
+    report = cutting_report(study_of(stock=stock, cutting={"splice": True}))
+    purlin = next(piece for piece in report.plan.pieces if piece.name == "purlin")
+    assert purlin.parts == 2
+    assert sum(cut.letter == "E" for board in report.plan.boards for cut in board.cuts) == 2 * purlin.count
+    assert any("spliced at 2.298 m" in note for note in report.notes)
+    assert next(part.count for part in report.parts if part.name == "splice plate, pair") == purlin.count
+
+
+def test_rests_kept_and_wasted_add_up_with_the_pieces() -> None:
+    report = cutting_report(study_of())
+    plan = report.plan
+    net = sum(piece.extent(0.002) * piece.count for piece in plan.pieces)
+    assert sum(board.length for board in plan.boards) == pytest.approx(net + plan.kept + plan.waste)
+    assert plan.cost == pytest.approx(sum(buy.price * buy.count for buy in plan.buy))
+    assert sum(not board.bought for board in plan.boards) <= 4
+    assert report.total == pytest.approx(plan.cost)
+
+
+def test_no_stock_is_assumed_and_said_so() -> None:
+    report = cutting_report(study_of(stock=[], cutting={"sections": {"rail": "45x120 C24"}}))
+    assert set(report.plan.assumed) == {"45x120 C24", "45x95 C24"} and report.plan.cost == 0
+    assert sum("taken as sold" in note for note in report.notes) == 2
+
+
+def test_stock_of_one_name_is_one_stock_and_two_prices_are_refused() -> None:
+    rows = brief_of(
+        RACK | {"stock": [
+            {"section": "45x95 C24", "length": 3.6, "count": 2}, {"section": "45 × 95  c24", "length": 3.6, "count": 3},
+            {"section": "45X95 C24", "length": 4.8, "price": 14.5},
+        ]}
+    ).stock  # fmt: skip
+    held = stock_of(rows, ["45x95 C24"])[section_key("45x95 C24")]
+    assert [(one.length, one.count) for one in held] == [(3.6, 5), (4.8, None)]
+    twice = brief_of(RACK | {"stock": [{"section": "45x95 C24", "length": 3, "price": price} for price in (9, 8)]}).stock
+    with pytest.raises(BriefError, match="for sale at 9 in row 1 and at 8 here"):
+        stock_of(twice, ["45x95 C24"])
+
+
+def test_parts_count_by_the_rules_and_round_up_to_packs() -> None:
+    parts = {part.name: part for part in cutting_report(study_of()).parts}
+    assert parts["bracket"].count == 32  # four a panel
+    assert (parts["washer M8"].count, parts["washer M8"].bought) == (64, 100)
+    assert parts["bolt M12 x 120"].count == 6  # hinge, head and foot of two props; 45 + 45 + 21.6 mm
+    clamps = {part.name: part.count for part in cutting_report(study_of(cutting={"fixing": "clamps"})).parts}
+    assert (clamps["end clamp"], clamps["mid clamp"], "bracket" in clamps) == (8, 12, False)
+    told = [{"name": "bracket", "price": 2.0, "pack": 10, "mass": 0.2}, {"name": "paint", "price": 9.0}]
+    report = cutting_report(study_of(cutting={"parts": told, "freight": 20, "tax": 0.2}))
+    bracket = next(part for part in report.parts if part.name == "bracket")
+    assert (bracket.packs, bracket.price, bracket.mass) == (4, 8.0, pytest.approx(6.4))
+    assert report.total == pytest.approx((report.boards_cost + 8 + 9 + 20) * 1.2)
+
+
+def test_bolts_and_screws_reach_through() -> None:
+    assert bolt_length(0.090, 0.012) == 120  # 111.6 mm
+    assert bolt_length(0.041, 0.010) == 60  # 59 mm
+    assert screw_length(0.045) == 90
+    assert screw_length(0.021) == 70
+
+
+def test_the_order_of_work_fits_the_frame_and_tells_the_voltage_to_expect() -> None:
+    label = {"voc": 37.2, "isc": 14.2, "vmp": 31.1, "imp": 13.85, "beta": -0.0027}
+    steps = {step.key: step for step in cutting_report(study_of(electrics=label)).order}
+    assert list(steps)[0] == "line" and "ledgers" not in steps and "template" not in steps
+    assert "35.7 V at 40 °C" in steps["volts"].check  # 37.2 (1 - 0.0027 x 15)
+    assert sum(bool(step.caution) for step in steps.values()) >= 4
+    wall = {"kind": "wall", "lower_height": 1.0, "front_height": 2.4}
+    keys = [step.key for step in cutting_report(study_of(frame=wall, mount={"kind": "fixed", "tilt": 40})).order]
+    assert "ledgers" in keys and "line" not in keys
+    assert [in_words(hours * 60) for hours in (0.5, 5, 20)] == ["half an hour", "a long afternoon", "2 days"]
+
+
+def test_a_longer_rack_is_cut_to_the_channels_holes() -> None:
+    needed, cut = extension(1, 1.134, 0.02, 0.05)
+    assert (needed, cut) == (pytest.approx(1.154), pytest.approx(1.20))
+    assert extension(3, 1.01, 0.04, 0.05)[1] == pytest.approx(3.15)  # falls on a hole: no more
+    longer = cutting_answer(study_of(cutting={"longer": 1}))["longer"]
+    assert (longer["rails"], longer["move"], longer["added"], longer["panels_after"]) == (4, 4, 4, 10)
+    assert longer["load"] == pytest.approx(1.25)
+
+
+def test_no_error_is_carried_at_the_saw() -> None:
+    marked, off = at_the_saw(1.23456, "metric")
+    assert marked == pytest.approx(1.235) and off == pytest.approx(0.00044)
+    inch, off = at_the_saw(1.0, "us")
+    assert inch == pytest.approx(39.375 * 0.0254) and abs(off) <= 0.0254 / 32
+    places = [0.3337 * number for number in range(1, 40)]
+    assert all(abs(at_the_saw(place, "us")[1]) <= 0.0254 / 32 + 1e-12 for place in places)
+
+
+def test_the_template_has_its_bolts_where_they_belong_and_its_dxf_too() -> None:
+    from ezdxf import filemanagement
+
+    base = BasePlateBrief(plate=0.3, bolt_circle=0.25, bolts=4, bolt=0.016, pole=0.114, turn=30.0)
+    made = template(base)
+    first = made.bolts[0]
+    assert (first.x, first.y) == (pytest.approx(62.5), pytest.approx(108.253, abs=1e-3))  # clockwise from the north
+    assert {round((one.x**2 + one.y**2) ** 0.5, 6) for one in made.bolts} == {125.0}
+    file = filemanagement.read(io.StringIO(template_dxf(base, "pole")))
+    lines = {line.dxf.layer: line for line in file.modelspace().query("LINE")}
+    assert lines["CHECK"].dxf.start.distance(lines["CHECK"].dxf.end) == pytest.approx(100.0)
+    assert lines["NORTH"].dxf.start.distance(lines["NORTH"].dxf.end) == pytest.approx(300.0)
+    circles = [one for one in file.modelspace().query("CIRCLE") if one.dxf.layer == "BOLTS"]
+    assert sorted((round(one.dxf.center.x, 3), round(one.dxf.center.y, 3)) for one in circles) == sorted(
+        (round(one.x, 3), round(one.y, 3)) for one in made.bolts
+    )
+
+
+REFUSED = [
+    ({"kerf": 0.03}, "kerf", "3 cm"),
+    ({"pieces": [{"section": "45x95 C24", "length": 1.0, "count": -2}]}, "pieces[0].count", "from 1"),
+    ({"pieces": [{"name": str(n), "section": "45x95 C24", "length": 1.0, "count": 1000} for n in range(10)]}, "pieces", "2000"),
+    ({"stock": [{"section": "45x95 C24", "length": -3.0}]}, "stock[0].length", "more than 0"),
+    ({"cutting": {"base": {"plate": 0.2, "bolt_circle": 0.4}}}, "cutting.base.bolt_circle", "outside the plate"),
+    ({"cutting": {"base": {"pole": 0.3, "bolt_circle": 0.3, "plate": 0.4}}}, "cutting.base.bolt_circle", "inside the pole"),
+]
+
+
+@pytest.mark.parametrize(("change", "path", "words"), REFUSED)
+def test_bad_cutting_is_refused_by_path(change: dict[str, Any], path: str, words: str) -> None:
+    with pytest.raises(BriefError) as refused:
+        cutting_report(study_of(**change))
+    assert refused.value.path == path and words in refused.value.message
+
+
+def test_the_commands_answer_has_the_contracts_keys() -> None:
+    answer = cutting_answer(study_of(pieces=[{"name": "shelf", "section": "45x95 C24", "length": 0.9, "count": 2}]))
+    assert {"pieces", "cuts", "buy", "waste", "cost", "parts"} <= set(answer)
+    assert {"section", "length", "angles", "count", "hand"} <= set(answer["pieces"][0])
+    assert {"name", "count", "why"} <= set(answer["parts"][0])
+    keys = [cut["piece"] for board in answer["cuts"] for cut in board["cuts"]]
+    assert len(keys) == len(set(keys)) == sum(piece["count"] for piece in answer["pieces"])
+    assert json.dumps(answer, allow_nan=False)
+
+
+def test_letters_go_on_after_z() -> None:
+    assert [letter_of(number) for number in (0, 25, 26, 51, 52)] == ["A", "Z", "AA", "AZ", "BA"]
+
+
+def test_units_are_tenths_of_a_millimetre() -> None:
+    report = cutting_report(study_of())
+    for board in report.plan.boards:
+        for one, other in itertools.pairwise(board.cuts):  # one kerf between neighbours
+            assert other.start - one.start - one.extent == pytest.approx(0.003)
+        last = board.cuts[-1]
+        assert last.start + last.extent <= board.length + UNIT
+        assert ceil(board.length / UNIT - 1e-6) >= 1
+
+
+def test_plans_take_their_pieces_as_told() -> None:
+    study = study_of()
+    pieces = cut_list(study)
+    stock = stock_of(study.brief.stock, [piece.section for piece in pieces])
+    thin = cut_plan(pieces, stock, 0.0, 0.0, 0.3)
+    thick = cut_plan(pieces, stock, 0.008, 0.0, 0.3)
+    assert thin.cost <= thick.cost and thin.waste <= thick.waste + thick.kept

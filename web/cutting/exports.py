@@ -1,0 +1,163 @@
+"""The files that the cutting becomes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+import segno
+from django.template.loader import render_to_string
+from django.utils import timezone
+
+from sundial.cutting.saw import at_the_saw
+from sundial.cutting.template import template, template_dxf
+from sundial.errors import BriefError
+from sundial.progress import Report
+from web.builds.models import Build
+from web.builds.results import Results
+from web.builds.sheets import pdf_of
+from web.builds.tables import csv_text
+from web.cutting.figures import exploded, template_drawn
+
+PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}  # mm
+MARGIN = 12.0  # mm that printers leave white
+
+
+def cuts_csv(build: Build, results: Results) -> str:
+    """The cut list, and the boards in the order of sawing."""
+    from web.cutting.views import best_report
+
+    plan = best_report(results).plan
+    heads = (
+        "letter",
+        "piece",
+        "section",
+        "length_m",
+        "at_the_saw_m",
+        "toe_m",
+        "heel_m",
+        "foot_angle",
+        "head_angle",
+        "count",
+        "hand",
+        "holes_m",
+    )
+    rows: list[list[Any]] = [
+        [
+            one.letter, one.name, one.section, round(one.length, 5), round(at_the_saw(one.length, build.shown_in)[0], 5),
+            round(one.toe, 4), round(one.heel, 4), round(one.foot, 2), round(one.angle, 2), one.count, one.hand,
+            " ".join(f"{hole.at:.4f}" for hole in one.holes),
+        ]
+        for one in plan.pieces
+    ]  # fmt: skip
+    rows += [[], ["board", "section", "length_m", "bought", "rest_m", "cuts"]]
+    rows += [
+        [number, board.section, board.length, "yes" if board.bought else "on hand", round(board.rest, 4), " ".join(cut.key for cut in board.cuts)]
+        for number, board in enumerate(plan.boards, 1)
+    ]  # fmt: skip
+    return csv_text(heads, rows)
+
+
+def parts_csv(build: Build, results: Results) -> str:
+    """What to buy: boards and parts."""
+    from web.cutting.views import best_report
+
+    report = best_report(results)
+    rows: list[list[Any]] = [
+        [f"{buy.section}, {buy.length:g} m", buy.count, 1, buy.count, round(buy.price * buy.count, 2), ""]
+        for buy in report.plan.buy
+    ]
+    rows += [
+        [part.name, part.count, part.pack, part.packs, None if part.price is None else round(part.price, 2), part.why]
+        for part in report.parts
+    ]
+    return csv_text(("name", "needed", "in_a_pack", "packs", "price", "why"), rows)
+
+
+def drawing(build: Build, results: Results) -> str:
+    """The frame drawn apart with its letters, as an SVG file that stands by itself."""
+    from web.cutting.views import best_report
+
+    pieces = best_report(results).plan.pieces
+    found = exploded(build, results, pieces, results.plan.chosen.tilt_by_day[build.chosen_day])
+    if found is None:
+        raise BriefError("frame", "is missing: say what the frame is built from")
+    return render_to_string("cutting/exploded_file.svg", {"exploded": found, "build": build})
+
+
+def _base(results: Results) -> Any:
+    base = results.brief.cutting.base
+    if base is None:
+        raise BriefError("cutting.base", "is missing: say what base plate it stands on")
+    return base
+
+
+def base_svg(build: Build, results: Results) -> str:
+    """The base plate's template at true scale."""
+    return render_to_string("cutting/template_file.svg", {"drawn": template_drawn(template(_base(results))), "build": build})
+
+
+def base_dxf(build: Build, results: Results) -> str:
+    return template_dxf(_base(results), build.name)
+
+
+def base_pdf(paper: str) -> Callable[[Build, Results], bytes]:
+    """The template at true scale on as many pages as it takes, with crosses to lay them together by."""
+
+    def make(build: Build, results: Results) -> bytes:
+        drawn = template_drawn(template(_base(results)))
+        wide, tall = PAPERS[paper]
+        return pdf_of(
+            render_to_string(
+                "cutting/template.html",
+                {"drawn": drawn, "build": build, "pages": pages_of(drawn.size, wide, tall), "wide": wide, "tall": tall},
+            )
+        )
+
+    return make
+
+
+def pages_of(size: float, wide: float, tall: float) -> list[dict[str, float]]:
+    """Windows of the drawing, mm, one a page: as many as cover a square of ``size`` mm."""
+    across, down = wide - 2 * MARGIN, tall - 2 * MARGIN
+    columns, rows = -(-size // across), -(-size // down)
+    return [
+        {
+            "x": column * across - size / 2,
+            "y": row * down - size / 2,
+            "wide": across,
+            "tall": down,
+            "number": row * columns + column + 1,
+        }
+        for row in range(int(rows))
+        for column in range(int(columns))
+    ]
+
+
+def sheet_params(paper: str) -> Callable[[Build], dict[str, str]]:
+    def params(build: Build) -> dict[str, str]:
+        return {
+            "name": build.name, "where": build.where, "units": build.units, "day": str(build.chosen_day), "paper": paper,
+            "currency": build.currency, "today": timezone.localdate().isoformat(),
+        }  # fmt: skip
+
+    return params
+
+
+def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
+    """Everything to take to the saw, as PDF: drawing, cut list, cut plan, parts, order of work, wiring, cautions."""
+    from web.cutting.views import CuttingStation
+
+    build = results.build
+    figures = CuttingStation().figures(build, results)
+    if figures.get("cutting") is None:
+        raise BriefError("pieces", figures.get("no_wood", "there is nothing to cut"))
+    code = segno.make(params["live"], error="m").svg_inline(scale=2, border=2) if params.get("live") else ""
+    context = {
+        "build": build,
+        "paper": params.get("paper", "a4"),
+        "today": timezone.localdate(),
+        "code": code,
+        "live": params.get("live", ""),
+    }
+    return pdf_of(render_to_string("cutting/sheet.html", context | figures))

@@ -1,0 +1,472 @@
+"""Drawings of the cutting: the frame with letters, pieces and boards as bars to scale, the wiring on the array, voltages on their scale."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import dist, hypot, radians, tan
+
+from sundial.cutting.cut_list import CutPiece
+from sundial.cutting.cut_plan import Board, CutPlan
+from sundial.cutting.report import CuttingReport
+from sundial.cutting.saw import at_the_saw
+from sundial.cutting.template import Circle, Template
+from sundial.electrics.report import ElectricsReport, cable_path
+from sundial.frame.side import Line, side_lines
+from sundial.frame.structure import Structure
+from sundial.quantities import FOOT, Units, format_length, rough_length
+from web.builds.drawing import Scale, nice_step, spread
+from web.builds.models import Build
+from web.builds.results import Results
+from web.frame.built_view import ToPixels, hole_of
+
+PIECE_OF = {
+    "base bar": "base bar", "prop": "prop", "front post": "post", "rear post": "post", "post": "post", "front leg": "front leg",
+    "rear leg": "rear leg", "back leg": "back leg", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
+    "pole": "pole",
+}  # fmt: skip  # a line of the side view: the piece it is
+BOARD_WIDE, BOARD_TALL = 560.0, 26.0  # px of the longest board
+PIECE_WIDE = 330.0  # px of the longest piece
+TOO_SHORT = 26.0  # px: a cut under this is named beside
+EXPLODE = 0.16  # of the drawing's size, by which parts stand off
+
+
+def letter_hue(index: int) -> int:
+    """One of six fills that go with a pattern of their own."""
+    return index % 6
+
+
+@dataclass(frozen=True)
+class PartDrawn:
+    """A part of the exploded side view: a thick line, and its letter in a ring."""
+
+    letter: str
+    name: str
+    d: str
+    width: float
+    x: float
+    y: float
+    hue: int
+
+
+@dataclass(frozen=True)
+class EndDrawn:
+    """Purlins or rails seen from their ends."""
+
+    letter: str
+    x: float
+    y: float
+    size: float
+    hue: int
+
+
+@dataclass(frozen=True)
+class Exploded:
+    """The frame from the side, its parts drawn apart, to scale; ``beside``: letters of pieces that are not seen from there."""
+
+    parts: list[PartDrawn]
+    ends: list[EndDrawn]
+    glass: str
+    beside: list[tuple[str, str]]
+    scale_px: float
+    scale_text: str
+    tilt: float
+
+
+def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: float) -> Exploded | None:
+    """The frame at a tilt, drawn apart; None where nothing is told of what it is built from."""
+    study = results.study
+    structure = study.structure
+    if structure is None:
+        return None
+    length, hole = study.array.slope_length, hole_of(structure, tilt)
+    lines = {line.name: line for line in side_lines(structure, hole.tilt, length, hole.set_by)}
+    glass = lines["glass"]
+    by_name: dict[str, CutPiece] = {}
+    for piece in pieces:
+        held = by_name.get(piece.name)
+        if held is None or (piece.tilt is not None and abs(piece.tilt - hole.tilt) < 0.5) or _is_set(piece, hole.set_by):
+            by_name[piece.name] = piece
+    order = {piece.letter: letter_hue(number) for number, piece in enumerate(pieces)}
+    apart = []
+    for line in _apart(structure, lines, length):
+        named = "rail" if line.name == "rail" else PIECE_OF.get(line.name, "")
+        found = by_name.get(named) or by_name.get("rafter" if named == "rail" else "")
+        if found is not None and dist(line.start, line.end) >= 0.02:
+            apart.append((line, found))
+    points = [point for line in (*(line for line, _ in apart), glass) for point in (line.start, line.end)]
+    low, high = min(x for x, _ in points) - 0.25, max(x for x, _ in points) + 0.25
+    top = max(z for _, z in points) + 0.2
+    bottom = min(z for _, z in points) - 0.1
+    scale = min(330 / (high - low), 240 / (top - bottom))
+    left = 180 - (low + high) / 2 * scale
+    ground = 250 + bottom * scale
+
+    def px(point: tuple[float, float]) -> tuple[float, float]:
+        return round(left + point[0] * scale, 1), round(ground - point[1] * scale, 1)
+
+    parts = []
+    for line, found in apart:
+        (x1, y1), (x2, y2) = px(line.start), px(line.end)
+        parts.append(
+            PartDrawn(
+                found.letter, found.name, f"M{x1} {y1}L{x2} {y2}", max(round(max(found.depth, 0.04) * scale, 1), 4.0),
+                round(x1 + (x2 - x1) * 0.5, 1), round(y1 + (y2 - y1) * 0.5, 1), order[found.letter],
+            )
+        )  # fmt: skip
+    across = next((by_name[name] for name in ("purlin", "mounting rail", "short rail") if name in by_name), None)
+    ends = _ends(glass, study.array.rows, across, px, scale, order) if across else []
+    drawn = {part.letter for part in parts} | {end.letter for end in ends}
+    unit = FOOT if build.units == "us" else 1.0
+    step = nice_step((high - low) / unit, 3)
+    return Exploded(
+        parts, ends, "M{} {}L{} {}".format(*px(glass.start), *px(glass.end)),
+        [(piece.letter, piece.name) for piece in pieces if piece.letter not in drawn], round(step * unit * scale, 1),
+        f"{step:g} {'ft' if build.units == 'us' else 'm'}", hole.plane.tilt,
+    )  # fmt: skip
+
+
+def _is_set(piece: CutPiece, set_by: dict[str, float]) -> bool:
+    """Whether this prop is the one that sets the tilt drawn."""
+    ends = [hole.at for hole in piece.holes if hole.name in ("foot", "head")]
+    return len(ends) == 2 and abs(abs(ends[1] - ends[0]) - set_by.get("length", -1)) < 1e-6
+
+
+def _apart(structure: Structure, lines: dict[str, Line], length: float) -> list[Line]:
+    """The parts shifted from each other: the rail under the glass, what holds it down and back."""
+    glass = lines["glass"]
+    away = EXPLODE * length
+    run, rise = glass.end[0] - glass.start[0], glass.end[1] - glass.start[1]
+    whole = hypot(run, rise) or 1.0
+    under = (rise / whole * away * 0.5, -run / whole * away * 0.5)
+    found = [Line("rail", _moved(glass.start, under), _moved(glass.end, under))]
+    middle = (glass.start[0] + run / 2, 0.0)
+    for line in lines.values():
+        if line.name in ("glass", "joint", "wall", "actuator"):
+            continue
+        at = ((line.start[0] + line.end[0]) / 2, (line.start[1] + line.end[1]) / 2)
+        lying = abs(line.end[0] - line.start[0]) > abs(line.end[1] - line.start[1])
+        shift = (
+            (0.0, -away * 0.9)
+            if lying and line.name in ("base", "base bar")
+            else (away * (0.7 if at[0] > middle[0] else -0.5), -away * 0.35)
+        )
+        if line.name in ("prop", "spreader", "strut"):
+            shift = (away * 0.45, -away * 0.5)
+        if line.name == "pole":
+            shift = (0.0, -away * 0.8)
+        found.append(Line(line.name, _moved(line.start, shift), _moved(line.end, shift)))
+    return found
+
+
+def _moved(point: tuple[float, float], by: tuple[float, float]) -> tuple[float, float]:
+    return point[0] + by[0], point[1] + by[1]
+
+
+def _ends(glass: Line, rows: int, across: CutPiece, px: ToPixels, scale: float, order: dict[str, int]) -> list[EndDrawn]:
+    """Two of them under each row of panels, at its quarters."""
+    found = []
+    run, rise = glass.end[0] - glass.start[0], glass.end[1] - glass.start[1]
+    whole = hypot(run, rise) or 1.0
+    off = EXPLODE * whole * 0.22
+    for row in range(rows):
+        for share in (0.22, 0.78):
+            at = (row + share) / rows
+            x, y = px((glass.start[0] + run * at + rise / whole * off, glass.start[1] + rise * at - run / whole * off))
+            found.append(EndDrawn(across.letter, x, y, max(round(0.06 * scale, 1), 7.0), order[across.letter]))
+    return found
+
+
+@dataclass(frozen=True)
+class HoleDrawn:
+    """A hole on a piece's bar, and where it is marked."""
+
+    x: float
+    text: str
+    name: str
+
+
+@dataclass(frozen=True)
+class PieceDrawn:
+    """One row of the cut list: ``d`` the piece as a bar to scale with its saw angles; words for the saw."""
+
+    piece: CutPiece
+    d: str
+    holes: list[HoleDrawn]
+    length_text: str
+    off_text: str
+    angle_text: str
+    wide: float
+    hue: int
+
+
+def pieces_drawn(pieces: Sequence[CutPiece], units: Units) -> list[PieceDrawn]:
+    """The cut list as bars."""
+    longest = max(piece.toe for piece in pieces)
+    scale = (PIECE_WIDE - 24) / longest
+    found = []
+    for number, piece in enumerate(pieces):
+        tall = min(max(piece.depth * scale, 10.0), 16.0)
+        lean = [max(-tall * 2, min(tall * 2, tall * tan(radians(angle)))) for angle in (piece.foot, piece.angle)]
+        start, end = 12.0, 12.0 + piece.length * scale
+        d = (
+            f"M{start - lean[0] / 2:.1f} {2 + tall:.1f}L{start + lean[0] / 2:.1f} 2L{end + lean[1] / 2:.1f} 2"
+            f"L{end - lean[1] / 2:.1f} {2 + tall:.1f}Z"
+        )
+        marked, off = at_the_saw(piece.length, units)
+        holes = [
+            HoleDrawn(round(start + hole.at * scale, 1), format_length(at_the_saw(hole.at, units)[0], units), hole.name)
+            for hole in piece.holes
+        ]
+        found.append(
+            PieceDrawn(
+                piece, d, holes, format_length(marked, units), _off(off), _angles(piece), round(end + 12, 1), letter_hue(number)
+            )
+        )
+    return found
+
+
+def _off(off: float) -> str:
+    return f"{abs(off) * 1000:.1f} mm {'long' if off > 0 else 'short'}" if abs(off) >= 0.00025 else ""
+
+
+def _angles(piece: CutPiece) -> str:
+    """Both saw angles in words, as they are set off a square cut."""
+    if abs(piece.angle) < 0.05 and abs(piece.foot) < 0.05 and piece.bevel < 0.05:
+        return "square"
+    ends = [f"{end:.1f}°" if abs(end) >= 0.05 else "square" for end in (piece.foot, piece.angle)]
+    words = f"{ends[0]} at both ends" if ends[0] == ends[1] else f"foot {ends[0]}, head {ends[1]}"
+    return words + (f", foot bevelled {piece.bevel:.1f}° to the {piece.hand}" if piece.bevel else "")
+
+
+@dataclass(frozen=True)
+class CutDrawn:
+    """One piece on its board."""
+
+    key: str
+    tick: str
+    letter: str
+    name: str
+    x: float
+    width: float
+    middle: float
+    text: str
+    length_text: str
+    hue: int
+    done: bool
+
+
+@dataclass(frozen=True)
+class BoardDrawn:
+    """A board to scale: its cuts in the order of sawing, and its rest."""
+
+    number: int
+    board: Board
+    title: str
+    width: float
+    cuts: list[CutDrawn]
+    rest_x: float
+    rest_width: float
+    rest_text: str
+    kept: bool
+
+    @property
+    def letters(self) -> str:
+        return " ".join(dict.fromkeys(cut.letter for cut in self.cuts))
+
+
+def tick_key(piece: CutPiece, number: int, part: int) -> str:
+    """Under what a cut is ticked off: it outlives a change of letters."""
+    name = "".join(char if char.isalnum() else "-" for char in piece.name.lower())[:24]
+    return f"{name}-{piece.length * 1000:.0f}-{number}" + (f".{part}" if part else "")
+
+
+def boards_drawn(plan: CutPlan, least_rest: float, units: Units, done: Sequence[str]) -> list[BoardDrawn]:
+    """All boards, longest scale first."""
+    if not plan.boards:
+        return []
+    scale = BOARD_WIDE / max(board.length for board in plan.boards)
+    by_letter = {piece.letter: piece for piece in plan.pieces}
+    hues = {piece.letter: letter_hue(number) for number, piece in enumerate(plan.pieces)}
+    ticked = set(done)
+    found = []
+    for number, board in enumerate(plan.boards, 1):
+        cuts = []
+        for cut in board.cuts:
+            piece = by_letter[cut.letter]
+            tick = tick_key(piece, cut.number, cut.part)
+            wide = round(cut.extent * scale, 1)
+            cuts.append(
+                CutDrawn(
+                    cut.key, tick, cut.letter, piece.name, round(cut.start * scale, 1), wide,
+                    round(cut.start * scale + wide / 2, 1), cut.key if wide >= TOO_SHORT else "",
+                    format_length(at_the_saw(piece.length / piece.parts, units)[0], units), hues[cut.letter], tick in ticked,
+                )
+            )  # fmt: skip
+        last = board.cuts[-1]
+        x = (last.start + last.extent) * scale
+        kept = board.rest >= least_rest - 1e-9
+        rest = format_length(at_the_saw(board.rest, units)[0], units) if board.rest >= 0.005 else ""
+        found.append(
+            BoardDrawn(
+                number, board, f"{board.section}, {format_length(board.length, units)}", round(board.length * scale, 1), cuts,
+                round(x, 1), round(max(board.length * scale - x, 0), 1), rest, kept,
+            )
+        )  # fmt: skip
+    return found
+
+
+def headline(report: CuttingReport, units: Units, symbol: str) -> str:
+    """What is sawn from what, what is left over, what it costs, and how long it takes."""
+    plan = report.plan
+    boards = len(plan.boards)
+    words = f"{plan.cuts} cut{'s' if plan.cuts != 1 else ''} from {boards} board{'s' if boards != 1 else ''}"
+    if plan.missing:
+        left = sum(number for _, number in plan.missing)
+        return f"{words}; {left} piece{'s' if left != 1 else ''} have no board yet."
+    over = plan.kept + plan.waste
+    bought = sum(buy.count for buy in plan.buy)
+    if report.boards_cost > 0:
+        cost = f"{symbol}{report.boards_cost:,.2f} of wood and steel to buy".replace(",", " ")
+    elif bought and plan.assumed:
+        cost = f"{bought} to buy"
+    else:
+        cost = "nothing to buy" if not bought else f"{bought} to buy"
+    return f"{words}, {_over(over, units)} left over; {cost}; {report.words}."
+
+
+def _over(over: float, units: Units) -> str:
+    return f"{over:.2f} m" if units == "metric" else rough_length(over, units)
+
+
+@dataclass(frozen=True)
+class PanelDrawn:
+    """A panel of the wiring's drawing."""
+
+    number: int
+    x: float
+    y: float
+    width: float
+    height: float
+    string: int
+
+
+@dataclass(frozen=True)
+class LeadDrawn:
+    """The cable from panel to panel, and whether the leads fall short."""
+
+    d: str
+    short: bool
+
+
+@dataclass(frozen=True)
+class WiringDrawn:
+    """The array from the front with its strings: panels, leads, and where plus and minus leave."""
+
+    panels: list[PanelDrawn]
+    leads: list[LeadDrawn]
+    poles: list[tuple[float, float, str]]
+    width: float
+    height: float
+
+
+def wiring_drawn(results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None) -> WiringDrawn:
+    """The wiring as it is, or other ``strings`` instead."""
+    array, label = results.study.array, results.brief.electrics
+    wide, high = (array.panel.width, array.panel.length) if array.portrait else (array.panel.length, array.panel.width)
+    scale = min(330 / array.breadth, 190 / array.slope_length)
+    w, h, gap = wide * scale, high * scale, 0.02 * scale
+
+    def corner(number: int) -> tuple[float, float]:
+        row, column = divmod(number - 1, array.columns)
+        return 14 + column * (w + gap), 14 + (array.rows - 1 - row) * (h + gap)
+
+    shown = strings if strings is not None else report.strings
+    of = {panel: which for which, string in enumerate(shown) for panel in string}
+    panels = [
+        PanelDrawn(
+            number, round(corner(number)[0], 1), round(corner(number)[1], 1), round(w, 1), round(h, 1), of.get(number, 0) % 6
+        )
+        for number in range(1, array.count + 1)
+    ]
+    short = {(joint.start, joint.end) for joint in report.joints if joint.extension} if strings is None else set()
+    leads: list[LeadDrawn] = []
+    poles: list[tuple[float, float, str]] = []
+    for string in shown:
+        path = cable_path(label, string) if label else list(string)
+        middles = [(corner(number)[0] + w / 2, corner(number)[1] + h * 0.3) for number in path]
+        for place, (one, other) in enumerate(zip(middles, middles[1:], strict=False)):
+            bend = f"Q{(one[0] + other[0]) / 2:.1f} {min(one[1], other[1]) - 10:.1f} {other[0]:.1f} {other[1]:.1f}"
+            leads.append(LeadDrawn(f"M{one[0]:.1f} {one[1]:.1f}{bend}", (path[place], path[place + 1]) in short))
+        ends = [(middles[0], "+"), (middles[-1], "−")] if len(middles) > 1 else [(middles[0], "±")]
+        poles += [(round(x, 1), round(y + 4, 1), sign) for (x, y), sign in ends]
+    return WiringDrawn(panels, leads, poles, round(array.breadth * scale + 28, 1), round(array.slope_length * scale + 28, 1))
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One voltage on the scale."""
+
+    y: float
+    text: str
+    value: str
+    over: bool
+
+
+@dataclass(frozen=True)
+class Thermometer:
+    """Voltages of the string between the limits of its input."""
+
+    window_y: float
+    window_height: float
+    limit_y: float
+    limit_text: str
+    low_text: str
+    high_text: str
+    high_y: float
+    low_y: float
+    bar_y: float
+    bar_height: float
+    marks: list[Mark]
+
+
+def thermometer(results: Results, report: ElectricsReport) -> Thermometer | None:
+    """None where nothing is told of the input."""
+    label = results.brief.electrics
+    if label is None or label.input is None or results.brief.wiring.kind == "own":
+        return None
+    (low, high), bears = label.input.window, label.input.max_voltage
+    y = Scale(0, max(bears, report.cold_voltage) * 1.08, 232, 12)
+    cold, hot = report.cold_voltage, report.hot_voltage
+    places = spread([y(cold), y(hot), y(bears)], 18, 14, 230)
+    marks = [
+        Mark(places[0], "coldest morning, open", f"{cold:.0f} V", cold > bears),
+        Mark(places[1], "hottest noon, at work", f"{hot:.0f} V", not low <= hot <= high),
+    ]
+    return Thermometer(
+        y(high), round(y(low) - y(high), 1), y(bears), f"bears {bears:g} V", f"from {low:g} V", f"to {high:g} V", y(high), y(low),
+        y(cold), round(232 - y(cold), 1), marks,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class TemplateDrawn:
+    """The base plate's template in millimetres, y downward, with a margin for its words."""
+
+    made: Template
+    bolts: list[Circle]
+    air: list[Circle]
+    ring: float
+    half: float
+    edge: float
+    size: float
+
+
+def template_drawn(made: Template) -> TemplateDrawn:
+    """The template as it is drawn: the north is up."""
+
+    def down(circles: Sequence[Circle]) -> list[Circle]:
+        return [Circle(round(one.x, 3), round(-one.y, 3), one.radius) for one in circles]
+
+    half = made.side / 2
+    return TemplateDrawn(made, down(made.bolts), down(made.air), made.circle / 2, half, half + 6, made.side + 12)

@@ -1,0 +1,74 @@
+"""The cutting plugs in."""
+
+from sundial.cutting.report import CuttingReport, cutting_report
+from sundial.electrics.report import ElectricsReport, electrics_report
+from web.builds.registry import Export, Result, Station, register
+from web.builds.results import BYTES, PHYSICS, json_codec
+from web.cutting import exports
+from web.cutting.demo import DEMO
+from web.cutting.forms import CuttingForm
+from web.cutting.models import OF_CUTTING, Cutting, Electrics
+
+AT_ONCE = 0.06  # s that a request gives the saw plan; what is not proved by then is left to a worker
+PATIENT = 20.0  # s that a worker gives it
+SAWN = (
+    "site", "panel", "array", "mount", "frame", "spot.split", "wind", "footing", "electrics", "stock", "pieces", "kerf",
+    *(f"cutting.{name}" for name in (*OF_CUTTING, "parts", "base") if name != "done"), "build.units",
+)  # fmt: skip  # what is sawn and bolted follows from
+
+register(
+    Station(
+        key="cutting",
+        title="The cutting",
+        question="How do I cut and bolt it?",
+        order=70,
+        group="build",
+        urls="web.cutting.urls",
+        form=CuttingForm,
+        parts=(Cutting, Electrics),
+        results=(
+            Result(
+                "cutting",
+                SAWN,
+                lambda results, *_: cutting_report(results.bare, results.build.shown_in, AT_ONCE),
+                json_codec(CuttingReport),
+            ),
+            Result(
+                "cutting_best",
+                SAWN,
+                lambda results, *_: cutting_report(results.bare, results.build.shown_in, PATIENT),
+                json_codec(CuttingReport),
+                dear=True,
+                asked=True,
+            ),
+            Result(
+                "electrics",
+                (*PHYSICS, "plan", "use", "electrics"),
+                lambda results, *_: electrics_report(results.study),
+                json_codec(ElectricsReport),
+            ),
+            Result("cutting_sheet", (*SAWN, *PHYSICS, "plan", "use"), exports.sheet, BYTES, dear=True),
+        ),
+        exports=(
+            Export("cuts-csv", "cuts.csv", "cuts.csv", "text/csv; charset=utf-8", exports.cuts_csv),
+            Export("parts-csv", "parts.csv", "parts.csv", "text/csv; charset=utf-8", exports.parts_csv),
+            Export("svg", "drawing.svg", "cutting.svg", "image/svg+xml", exports.drawing),
+            Export("base-svg", "template.svg", "template.svg", "image/svg+xml", exports.base_svg),
+            Export("base-dxf", "template.dxf", "template.dxf", "image/vnd.dxf", exports.base_dxf),
+            *(
+                Export(f"base-{paper}", f"template-{paper}.pdf", f"template-{paper}.pdf", "application/pdf", exports.base_pdf(paper))
+                for paper in exports.PAPERS
+            ),
+            *(
+                Export(
+                    f"sheet-{paper}", f"sheet-{paper}.pdf", f"cutting-{paper}.pdf", "application/pdf", result="cutting_sheet",
+                    params=exports.sheet_params(paper), live="cutting:shed",
+                )
+                for paper in exports.PAPERS
+            ),
+        ),
+        styles=("css/cutting.css",),
+        scripts=("js/cutting.js",),
+        demo=DEMO,
+    )
+)  # fmt: skip
