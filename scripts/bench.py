@@ -17,6 +17,7 @@ import numpy as np
 import pandas as pd
 import pvlib
 
+from scripts.bench_cutting import cutting_rows
 from scripts.bench_load import load_rows
 from scripts.bench_shade import drag_row, drag_times, growth_row, shade_rows
 
@@ -306,12 +307,12 @@ def web_rows() -> list[tuple[str, str, str, str]]:
     return [
         line(f"a save on a screen, server side, {len(every)} changes, demo builds", every, "300 ms"),
         *(
-            line(f"of these on the {station} screen", times, "300 ms" if station in ("frame", "place", "wind") else "")
+            line(f"of these on the {station} screen", times, "300 ms" if station in ("frame", "place", "wind", "cutting") else "")
             for station, times in saves.items()
         ),
         line("a save and the new figures after it", stood),
         *(
-            line(f"of these on the {station} screen", times, "150 ms" if station == "wind" else "")
+            line(f"of these on the {station} screen", times, "150 ms" if station in ("wind", "cutting") else "")
             for station, times in whole.items()
         ),
         line("energies after a hole of the bar is moved", holes, "150 ms"),
@@ -373,6 +374,8 @@ def changes(client: Any) -> dict[str, list[tuple[float, float]]]:
             ("place", {"elevation": f"{400 + i} m"}),
             ("wind", {"ballast": str(700 + 10 * i)}),
             ("wind", {"gust": f"{30 + i} m/s"}),
+            ("cutting", {"kerf": f"{2 + i / 4} mm"}),
+            ("cutting", {"cable_length": f"{10 + i}"}),
         ]
     taken: dict[str, list[tuple[float, float]]] = {}
     for build in Build.objects.of(demo):
@@ -423,6 +426,7 @@ def main() -> None:
             *core_rows(),
             *frame_rows(),
             *wind_rows(),
+            *cutting_rows(),
             *month_rows(),
             *shade_rows(BRIEF, seconds),
             growth_row(BRIEF, seconds),

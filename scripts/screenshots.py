@@ -29,6 +29,7 @@ VIEWS = (
     ("shade", "Honey house", "shade"),
     ("tilt-plan-south", "Kiln pergola", "tilt"),
     ("wind", "Goat trailer", "wind"),
+    ("cutting", "Honey house", "cutting"),
 )
 
 
@@ -74,7 +75,7 @@ def main() -> None:
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
-            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind"))
+            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting"))
         yard(page, root)
         together(page, root)
         new_build(page, root)
@@ -91,10 +92,8 @@ def main() -> None:
         phone = sign_in(browser, root, 390, 844)
         open_station(phone, root, "Honey house", "tilt")
         take(phone, "phone")
-        open_station(phone, root, "Lookout pole", "worth")
-        phone.locator("#way-two-moves").scroll_into_view_if_needed()
-        phone.evaluate("() => scrollBy(0, 300)")
-        take(phone, "phone-cards")
+        open_station(phone, root, "Honey house", "cutting/shed")
+        take(phone, "shed")
         open_station(phone, root, "Honey house", "shade/field")
         take(phone, "shade-field")
         open_station(phone, root, "Honey house", "frame/aim")

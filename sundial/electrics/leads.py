@@ -10,6 +10,7 @@ from sundial.frame.panels import Array
 
 SLACK = 0.1  # m at every joint, for the curve and the clip (thumb)
 END = 0.12  # of a panel's length from its upper end to a box at the end (thumb)
+EXTENSION_ENDS = "an end like a plus lead's for the minus lead it meets, and at the other one like a minus lead's"
 EXTENSION = 0.5  # m: extensions are made in steps of this (thumb)
 
 
@@ -27,8 +28,8 @@ class Joint:
 
     @property
     def ends(self) -> str:
-        """Genders of the extension's ends, which are the other ones of the leads they meet."""
-        return "a socket for the plug of the minus lead, a plug for the socket of the plus lead"
+        """Genders of the extension's ends: each the other one of the lead that it meets."""
+        return EXTENSION_ENDS
 
 
 def box_place(array: Array, number: int, boxes: str) -> tuple[float, float]:
@@ -59,3 +60,30 @@ def joints(array: Array, strings: Sequence[Sequence[int]], lead: float, boxes: s
 def leapfrogged(string: Sequence[int]) -> list[int]:
     """Every second panel on the way out, the others on the way back: both ends of the string are at the same end of the row."""
     return [*string[::2], *reversed(string[1::2])]
+
+
+@dataclass(frozen=True)
+class CableEnd:
+    """One cable to make or buy: what it is, from where to where, and what its two ends are like."""
+
+    name: str
+    start: str
+    end: str
+    length: float | None
+    ends: str
+
+
+def connectors(strings: Sequence[Sequence[int]], found: Sequence[Joint], leapfrog: bool, length: float | None) -> list[CableEnd]:
+    """Every cable beside the panels' own leads: extensions, and two home runs of ``length`` m for each string."""
+    listed = []
+    for which, string in enumerate(strings, 1):
+        listed += [
+            CableEnd("extension", f"panel {one.start}, minus", f"panel {one.end}, plus", one.extension, one.ends)
+            for one in found
+            if one.string == which and one.extension
+        ]
+        path = leapfrogged(string) if leapfrog else list(string)
+        for sign, other, panel in (("plus", "minus", path[0]), ("minus", "plus", path[-1])):
+            ends = f"an end like a {other} lead's at the panel; the other as the input's {sign} asks"
+            listed.append(CableEnd(f"home run, {sign}", f"panel {panel}, {sign}", f"input, string {which}", length, ends))
+    return listed

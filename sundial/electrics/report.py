@@ -11,7 +11,7 @@ import numpy as np
 
 from sundial.brief.model import ElectricsBrief
 from sundial.electrics.cable import Run, run_of, sources
-from sundial.electrics.leads import Joint, joints, leapfrogged
+from sundial.electrics.leads import CableEnd, Joint, connectors, joints, leapfrogged
 from sundial.electrics.restring import MOST_PANELS, Restrung, restring
 from sundial.electrics.strings import Split, allowed_splits, current_of, hottest_cell, lengths_in, refused, string_of
 from sundial.errors import BriefError
@@ -38,7 +38,8 @@ class ElectricsReport:
     """``strings`` of panel numbers as they are wired, in the order of the cable; voltages of the longest (cold) and shortest (hot), and the
     current of those side by side on one input; ``why`` that may not be (empty: it may); ``splits`` that are allowed; fewest and most panels
     of a string; ``cell`` degC at its hottest; the cable's ``run``; ``joints`` of the leads; ``clipped``; ``better``: the nearest allowed
-    wiring where this one is not, with ``better_split``."""
+    wiring where this one is not, with ``better_split``; ``longer``: the same for the rack with the columns that are to be added (panels
+    numbered anew), ``longer_why`` there is none. ``cables`` to make beside the panels' own leads."""
 
     strings: tuple[tuple[int, ...], ...]
     cold_voltage: float
@@ -53,9 +54,13 @@ class ElectricsReport:
     cell: float
     run: Run | None
     joints: tuple[Joint, ...]
+    cables: tuple[CableEnd, ...]
     clipped: Clipped | None
     better: Restrung | None
     better_split: Split | None
+    longer: Restrung | None
+    longer_split: Split | None
+    longer_why: str
     notes: tuple[str, ...]
     sources: tuple[str, ...]
 
@@ -86,13 +91,16 @@ def electrics_report(study: Study) -> ElectricsReport:
     why = "" if own else _why(label, [len(one) for one in wired], beside, study)
     splits = [] if own else allowed_splits(label, array.count, mounting)
     better, split = _nearest(wired, splits) if why and splits else (None, None)
+    longer, longer_split, longer_why = _longer(study, label, wired)
     run = _run(study, label, shortest, beside, min(len(wired), inputs))
     found = joints(array, wired, label.lead, label.boxes, label.leapfrog) if label.lead is not None else []
     clipped = _clipped(study)
     return ElectricsReport(
         wired, most.cold_voltage, most.cold_working, least.hot_voltage, current_of(label, beside, mounting), beside, why,
         _verdict(label, why, splits, own, len(wired)), tuple(splits), lengths_in(label, array.count, mounting),
-        hottest_cell(label.max_temp, mounting), run, tuple(found), clipped, better, split, tuple(_notes(study, label, most.cold_working)),
+        hottest_cell(label.max_temp, mounting), run,
+        tuple(found), tuple(connectors(wired, found, label.leapfrog, label.cable.length if label.cable else None)), clipped, better, split,
+        longer, longer_split, longer_why, tuple(_notes(study, label, most.cold_working)),
         sources(),
     )  # fmt: skip
 
@@ -121,6 +129,24 @@ def _nearest(wired: Sequence[Sequence[int]], splits: Sequence[Split]) -> tuple[R
         return None, None
     tried = [(restring(wired, panels, sizes_of(split)), split) for split in splits[:MOST_TRIED]]
     return min(tried, key=lambda one: (one[0].changed, len(one[0].strings)))
+
+
+def _longer(study: Study, label: ElectricsBrief, wired: Sequence[Sequence[int]]) -> tuple[Restrung | None, Split | None, str]:
+    """The wiring of the rack made longer that changes the fewest plugs; panels are numbered anew, the old ones keep their places."""
+    more, columns, rows = study.brief.cutting.longer, study.array.columns, study.array.rows
+    if not more or study.brief.wiring.kind == "own" or label.input is None:
+        return None, None, ""
+    count = rows * (columns + more)
+    if count > MOST_PANELS:
+        return None, None, f"{count} panels: the fewest changed plugs are worked out for up to {MOST_PANELS}"
+    renumbered = [[(panel - 1) // columns * (columns + more) + (panel - 1) % columns + 1 for panel in string] for string in wired]
+    splits = allowed_splits(label, count, study.brief.system.mounting)
+    if not splits:
+        return None, None, f"no way of splitting {count} panels keeps within the input's limits"
+    panels = list(range(1, count + 1))
+    tried = [(restring(renumbered, panels, sizes_of(split)), split) for split in splits[:MOST_TRIED]]
+    made, split = min(tried, key=lambda one: (one[0].changed, len(one[0].strings)))
+    return made, split, ""
 
 
 def sizes_of(split: Split) -> list[int]:

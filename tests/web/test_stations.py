@@ -31,8 +31,9 @@ HTMX = {"HX-Request": "true"}
 @pytest.fixture
 def build(person) -> Build:
     """One of which every station has been told something."""
-    wind = demo_brief("Honey house")["wind"]
-    return build_for(person, wind={**wind, "in_plan": []})
+    wind, cutting = (demo_brief("Honey house")[key] for key in ("wind", "cutting"))
+    legs = {"kind": "legs", "support_spacing": 2.0, "front_height": 0.6}
+    return build_for(person, wind={**wind, "in_plan": []}, frame=legs, cutting={**cutting, "base": {"bolt_circle": 0.25}})
 
 
 def address(build: Build, key: str) -> str:

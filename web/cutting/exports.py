@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-import segno
 from django.template.loader import render_to_string
 from django.utils import timezone
 
@@ -15,7 +14,7 @@ from sundial.errors import BriefError
 from sundial.progress import Report
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.sheets import pdf_of
+from web.builds.sheets import code_of, pdf_of
 from web.builds.tables import csv_text
 from web.cutting.figures import exploded, template_drawn
 
@@ -152,12 +151,6 @@ def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     figures = CuttingStation().figures(build, results)
     if figures.get("cutting") is None:
         raise BriefError("pieces", figures.get("no_wood", "there is nothing to cut"))
-    code = segno.make(params["live"], error="m").svg_inline(scale=2, border=2) if params.get("live") else ""
-    context = {
-        "build": build,
-        "paper": params.get("paper", "a4"),
-        "today": timezone.localdate(),
-        "code": code,
-        "live": params.get("live", ""),
-    }
+    code = code_of(params.get("live", ""))
+    context = {"build": build, "paper": params.get("paper", "a4"), "today": timezone.localdate(), "code": code}
     return pdf_of(render_to_string("cutting/sheet.html", context | figures))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import dist, hypot, radians, tan
 
 from sundial.cutting.cut_list import CutPiece
@@ -370,9 +370,11 @@ class WiringDrawn:
     height: float
 
 
-def wiring_drawn(results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None) -> WiringDrawn:
-    """The wiring as it is, or other ``strings`` instead."""
-    array, label = results.study.array, results.brief.electrics
+def wiring_drawn(
+    results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None, more: int = 0
+) -> WiringDrawn:
+    """The wiring as it is, or other ``strings`` instead, on an array with ``more`` columns."""
+    array, label = replace(results.study.array, columns=results.study.array.columns + more), results.brief.electrics
     wide, high = (array.panel.width, array.panel.length) if array.portrait else (array.panel.length, array.panel.width)
     scale = min(330 / array.breadth, 190 / array.slope_length)
     w, h, gap = wide * scale, high * scale, 0.02 * scale

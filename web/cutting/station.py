@@ -43,7 +43,7 @@ register(
             ),
             Result(
                 "electrics",
-                (*PHYSICS, "plan", "use", "electrics"),
+                (*PHYSICS, "plan", "use", "electrics", "cutting.longer"),
                 lambda results, *_: electrics_report(results.study),
                 json_codec(ElectricsReport),
             ),

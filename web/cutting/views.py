@@ -61,7 +61,7 @@ class CuttingStation(StationView):
             found |= {"cutting": None, "no_wood": error.message}
         if results.brief.electrics is not None:
             try:
-                found |= self.of_wires(results)
+                found |= self.of_wires(build, results)
             except BriefError as error:
                 found["no_wires"] = error.message
         return found
@@ -91,7 +91,7 @@ class CuttingStation(StationView):
             "base": template_drawn(template(results.brief.cutting.base)) if results.brief.cutting.base else None,
         }
 
-    def of_wires(self, results: Results) -> dict[str, Any]:
+    def of_wires(self, build: Build, results: Results) -> dict[str, Any]:
         """Strings, cable and leads."""
         report = results["electrics"]
         better = report.better
@@ -99,6 +99,7 @@ class CuttingStation(StationView):
             "wires": report,
             "wired": wiring_drawn(results, report),
             "rewired": wiring_drawn(results, report, better.strings) if better else None,
+            "relonger": wiring_drawn(results, report, report.longer.strings, build.cutting.longer) if report.longer else None,
             "volts": thermometer(results, report),
             "short_leads": [joint for joint in report.joints if joint.extension],
         }

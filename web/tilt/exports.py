@@ -12,7 +12,7 @@ from sundial.progress import Report
 from sundial.sky.files import write_hourly
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.sheets import pdf_of
+from web.builds.sheets import code_of, pdf_of
 from web.builds.tables import csv_text
 from web.tilt.calendar import moves_calendar
 from web.tilt.figures import year_picture
@@ -70,5 +70,6 @@ def card(results: Results, params: Mapping[str, str], report: Report) -> bytes:
         **TiltStation().figures(build, results),
         "today": timezone.localdate(),
         "sky": results.weather.source,
+        "code": code_of(params.get("live", "")),
     }
     return pdf_of(render_to_string("tilt/card.html", context))

@@ -33,7 +33,15 @@ register(
         exports=(
             Export("calendar", "moves.ics", "moves.ics", "text/calendar; charset=utf-8", exports.calendar),
             Export("csv", "plan.csv", "plan.csv", "text/csv; charset=utf-8", exports.table),
-            Export("card", "field-card.pdf", "field-card.pdf", "application/pdf", result="card", params=exports.card_params),
+            Export(
+                "card",
+                "field-card.pdf",
+                "field-card.pdf",
+                "application/pdf",
+                result="card",
+                params=exports.card_params,
+                live="tilt:station",
+            ),
             Export("svg", "drawing.svg", "plan.svg", "image/svg+xml", exports.drawing),
             Export("hours", "hours.csv", "hours.csv", "text/csv; charset=utf-8", exports.hours),
         ),

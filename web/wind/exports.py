@@ -11,7 +11,7 @@ from django.utils import timezone
 from sundial.progress import Report
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.sheets import pdf_of
+from web.builds.sheets import code_of, pdf_of
 from web.builds.tables import csv_text
 from web.wind.figures import gust_curve
 
@@ -56,5 +56,11 @@ def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
 
     build, _ = results.build, results["wind"]  # refuses a build of which nothing of the wind is told
     figures = WindStation().figures(build, results)
-    context = {"build": build, "paper": params.get("paper", "a4"), "today": timezone.localdate(), **figures}
+    context = {
+        "build": build,
+        "paper": params.get("paper", "a4"),
+        "today": timezone.localdate(),
+        "code": code_of(params.get("live", "")),
+        **figures,
+    }
     return pdf_of(render_to_string("wind/sheet.html", context))

@@ -39,7 +39,7 @@ register(
             *(
                 Export(
                     f"sheet-{paper}", f"sheet-{paper}.pdf", f"wind-{paper}.pdf", "application/pdf", result="wind_sheet",
-                    params=exports.sheet_params(paper),
+                    params=exports.sheet_params(paper), live="wind:station",
                 )
                 for paper in exports.PAPERS
             ),
