@@ -3,8 +3,10 @@
 import { all, csrfToken, one } from "./page.js";
 
 const letters = (root = document) => all("[data-letter]", root);
+let chosen = null;
 
 function pick(letter) {
+  chosen = letter;
   for (const part of letters()) {
     part.classList.toggle("picked", part.dataset.letter === letter);
     if (part.matches("button")) part.setAttribute("aria-pressed", String(part.dataset.letter === letter));
@@ -39,7 +41,7 @@ document.addEventListener("click", (event) => {
   }
   const part = event.target.closest("[data-letter]");
   if (!part || event.target.closest("label")) return;
-  pick(part.classList.contains("picked") ? null : part.dataset.letter);
+  pick(chosen === part.dataset.letter ? null : part.dataset.letter);
 });
 
 // Ticks.
