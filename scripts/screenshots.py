@@ -27,7 +27,6 @@ VIEWS = (
     ("place", "Honey house", "place"),
     ("worth", "Lookout pole", "worth"),
     ("shade", "Honey house", "shade"),
-    ("tilt-plan-south", "Kiln pergola", "tilt"),
     ("wind", "Goat trailer", "wind"),
     ("cutting", "Honey house", "cutting"),
 )

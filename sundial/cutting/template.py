@@ -50,7 +50,9 @@ def template(base: BasePlateBrief) -> Template:
     bolts = tuple(around(ring, base.turn + 360 / count * number, base.bolt * MM + PLAY) for number in range(count))
     air = tuple(around(ring, base.turn + 360 / count * (number + 0.5), AIR) for number in range(count))
     side = base.plate * MM
-    return Template(side, bolts, air, Circle(0, 0, base.pole * MM / 2), 2 * ring, (-CHECK / 2, -side / 2 + 12), base.turn)
+    return Template(
+        side, bolts, air, Circle(0, 0, base.pole * MM / 2), 2 * ring, (-max(side / 2 - 6, CHECK / 2), -side / 2 + 6), base.turn
+    )
 
 
 def template_dxf(base: BasePlateBrief, name: str = "") -> str:

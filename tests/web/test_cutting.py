@@ -176,7 +176,7 @@ def test_the_sheet_holds_cuts_parts_order_wiring_and_the_code(site, demo, work):
             "To bring home",
             "Order of work",
             "Wiring",
-            "opens this build",
+            "opens it live",
             "licensed electrician",
         ):
             assert words in text, words

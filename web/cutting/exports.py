@@ -116,7 +116,7 @@ def base_pdf(paper: str) -> Callable[[Build, Results], bytes]:
     return make
 
 
-def pages_of(size: float, wide: float, tall: float) -> list[dict[str, float]]:
+def pages_of(size: float, wide: float, tall: float) -> list[dict[str, Any]]:
     """Windows of the drawing, mm, one a page: as many as cover a square of ``size`` mm."""
     across, down = wide - 2 * MARGIN, tall - 2 * MARGIN
     columns, rows = -(-size // across), -(-size // down)
@@ -126,7 +126,7 @@ def pages_of(size: float, wide: float, tall: float) -> list[dict[str, float]]:
             "y": row * down - size / 2,
             "wide": across,
             "tall": down,
-            "number": row * columns + column + 1,
+            "number": int(row * columns + column + 1),
         }
         for row in range(int(rows))
         for column in range(int(columns))

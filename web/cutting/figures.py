@@ -10,7 +10,7 @@ from sundial.cutting.cut_list import CutPiece
 from sundial.cutting.cut_plan import Board, CutPlan
 from sundial.cutting.report import CuttingReport
 from sundial.cutting.saw import at_the_saw
-from sundial.cutting.template import Circle, Template
+from sundial.cutting.template import CHECK, Circle, Template
 from sundial.electrics.report import ElectricsReport, cable_path
 from sundial.frame.side import Line, side_lines
 from sundial.frame.structure import Structure
@@ -327,7 +327,7 @@ def headline(report: CuttingReport, units: Units, symbol: str) -> str:
     over = plan.kept + plan.waste
     bought = sum(buy.count for buy in plan.buy)
     if report.boards_cost > 0:
-        cost = f"{symbol}{report.boards_cost:,.2f} of wood and steel to buy".replace(",", " ")
+        cost = f"{report.boards_cost:,.2f} {symbol} of wood and steel to buy".replace(",", " ")
     elif bought and plan.assumed:
         cost = f"{bought} to buy"
     else:
@@ -471,4 +471,5 @@ def template_drawn(made: Template) -> TemplateDrawn:
         return [Circle(round(one.x, 3), round(-one.y, 3), one.radius) for one in circles]
 
     half = made.side / 2
-    return TemplateDrawn(made, down(made.bolts), down(made.air), made.circle / 2, half, half + 6, made.side + 12)
+    edge = max(half, CHECK / 2 + 6) + 6
+    return TemplateDrawn(made, down(made.bolts), down(made.air), made.circle / 2, half, edge, 2 * edge)
