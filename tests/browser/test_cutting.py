@@ -83,7 +83,8 @@ def test_ticks_without_a_connection_are_kept_and_sent_later(shed: Page):
     expect(page.locator("#headline")).to_contain_text("3 of 27 pieces are sawn")
     expect(page.locator(".board-cut.done")).to_have_count(3)
     # Taken back at the bench, and printed.
-    page.locator("[data-tick]:checked").first.uncheck()
+    page.locator(".board-title").first.click()
+    page.locator(".board.picked [data-tick]:checked").first.uncheck()
     expect(page.locator(".board-cut.done")).to_have_count(2)
     page.emulate_media(media="print")
     expect(page.locator(".boards-part")).to_be_visible()
