@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from math import ceil, floor
 
 from sundial.cutting.cut_list import CutPiece, section_key, spliced
-from sundial.cutting.patterns import UNIT, Kind, Solution, solve
+from sundial.cutting.patterns import UNIT, Kind, Problem, Solution, solve_all
 from sundial.cutting.stock import Stock
 from sundial.errors import BriefError
 from sundial.quantities import Units, format_length
@@ -96,15 +96,16 @@ def cut_plan(
 ) -> CutPlan:
     """Pieces from boards of their sections: cheapest, then least length opened. BriefError for a piece that is longer than any board
     where nothing is to be spliced."""
-    fitted = _fit(pieces, stock, allowance, splice, units)
-    sections = list(dict.fromkeys(section_key(piece.section) for piece in fitted))
+    whole = fitted(pieces, stock, allowance, splice, units)
+    sections = list(dict.fromkeys(section_key(piece.section) for piece in whole))
     boards: list[Board] = []
     missing: list[tuple[str, int]] = []
     bound = price = 0.0
     length_gap: float | None = 0.0
-    for key in sections:
-        mine = [piece for piece in fitted if section_key(piece.section) == key]
-        found, groups = _solve(mine, stock[key], kerf, allowance, seconds / len(sections))
+    by_section = [[piece for piece in whole if section_key(piece.section) == key] for key in sections]
+    sorted_out = [_problem(mine, stock[key], allowance) for mine, key in zip(by_section, sections, strict=True)]
+    solved = solve_all(tuple(problem for problem, _ in sorted_out), ceil(kerf / UNIT - 1e-6), seconds)
+    for key, mine, (_, groups), found in zip(sections, by_section, sorted_out, solved, strict=True):
         boards += _boards(mine, groups, found, stock[key], kerf, allowance)
         missing += _missing(mine, groups, found)
         price, bound = price + found.price, bound + found.bound
@@ -115,13 +116,13 @@ def cut_plan(
     net = sum(cut.extent for board in boards for cut in board.cuts)
     kept = sum(board.rest for board in boards if board.rest >= least_rest - 1e-9)
     return CutPlan(
-        tuple(fitted), tuple(boards), tuple(_buys(boards)), price, kept, max(sum(board.length for board in boards) - net - kept, 0.0),
+        tuple(whole), tuple(boards), tuple(_buys(boards)), price, kept, max(sum(board.length for board in boards) - net - kept, 0.0),
         max(price - bound, 0.0) / price if price > 0 else 0.0, length_gap, tuple(missing),
-        tuple(dict.fromkeys(piece.section for piece in fitted if stock[section_key(piece.section)][0].assumed)),
+        tuple(dict.fromkeys(piece.section for piece in whole if stock[section_key(piece.section)][0].assumed)),
     )  # fmt: skip
 
 
-def _fit(
+def fitted(
     pieces: Sequence[CutPiece], stock: dict[str, list[Stock]], allowance: float, splice: bool, units: Units
 ) -> list[CutPiece]:
     """Pieces as they can be cut: longer than any board, and they are spliced or refused."""
@@ -147,17 +148,15 @@ def _size(piece: CutPiece, allowance: float) -> int:
     return ceil(piece.extent(allowance) / UNIT - 1e-6)
 
 
-def _solve(
-    pieces: Sequence[CutPiece], stock: Sequence[Stock], kerf: float, allowance: float, seconds: float
-) -> tuple[Solution, list[list[CutPiece]]]:
-    """The boards of one section, and the pieces of each of its sizes."""
+def _problem(pieces: Sequence[CutPiece], stock: Sequence[Stock], allowance: float) -> tuple[Problem, list[list[CutPiece]]]:
+    """One section for the solver, and the pieces of each of its sizes."""
     by_size: dict[int, list[CutPiece]] = {}
     for piece in pieces:
         by_size.setdefault(_size(piece, allowance), []).append(piece)
     sizes = sorted(by_size, reverse=True)
-    demand = [sum(piece.count * piece.parts for piece in by_size[size]) for size in sizes]
-    kinds = [Kind(floor(board.length / UNIT + 1e-6), board.count, board.price) for board in stock]
-    return solve(sizes, demand, kinds, ceil(kerf / UNIT - 1e-6), seconds), [by_size[size] for size in sizes]
+    demand = tuple(sum(piece.count * piece.parts for piece in by_size[size]) for size in sizes)
+    kinds = tuple(Kind(floor(board.length / UNIT + 1e-6), board.count, board.price) for board in stock)
+    return Problem(tuple(sizes), demand, kinds), [by_size[size] for size in sizes]
 
 
 def _boards(

@@ -2,23 +2,28 @@
 
 The classic cutting-stock problem (Gilmore and Gomory 1961, doi 10.1287/opre.9.6.849) with boards of several lengths and prices,
 some of them in limited number. All patterns are listed where they are few and the integer programme over them is solved to its
-proof (scipy's ``milp``, HiGHS), once for the price and once more for the length; where they are many, patterns are grown by their
+proof (scipy's ``milp``, HiGHS); where they are many, patterns are grown by their
 dual prices, and what is then left open is told as a gap. Lengths are whole tenths of a millimetre, pieces rounded up.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from time import monotonic
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg import block_diag
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 UNIT = 1e-4  # m
 MOST_PATTERNS = 6000  # that are listed; more are grown
 LENGTH_PRICE = 1e-5  # money for a metre that is opened, where patterns are grown: never as much as a real price
+CENT = 0.01  # prices are compared to it
+SCALE = 1e3  # of the programme's costs, so that a millimetre is more than the solver's own tolerance
+PROVED = 1e-5  # of scaled costs
 UNPLACED = 1e6  # money for a metre that no board is left for
 Pattern = tuple[int, ...]
 
@@ -50,17 +55,49 @@ class Solution:
         return sum(self.missing), round(self.price, 6), self.opened
 
 
+@dataclass(frozen=True)
+class Problem:
+    """``demand`` pieces of each of ``sizes`` (units, extents) from boards of ``kinds``; every size fits some kind."""
+
+    sizes: tuple[int, ...]
+    demand: tuple[int, ...]
+    kinds: tuple[Kind, ...]
+
+
 def solve(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, seconds: float = 2.0) -> Solution:
-    """The cheapest way to cut ``demand`` pieces of each of ``sizes`` (units, extents); every size fits some kind."""
-    first = first_answer(sizes, demand, kinds, kerf)
+    """The cheapest way to cut one section."""
+    return solve_all((Problem(tuple(sizes), tuple(demand), tuple(kinds)),), kerf, seconds)[0]
+
+
+@lru_cache(maxsize=64)
+def solve_all(problems: tuple[Problem, ...], kerf: int, seconds: float = 2.0) -> tuple[Solution, ...]:
+    """The cheapest way to cut each of some sections, in one programme where their patterns are few: calling the solver costs more than
+    what it has to do for a short list."""
     until = monotonic() + seconds
-    listed = _all_patterns(sizes, demand, kinds, kerf)
-    better = _grown(sizes, demand, kinds, kerf, until) if listed is None else _listed(sizes, demand, kinds, listed, until)
-    if better is None:
-        return first
-    if better.worth <= first.worth:
-        return better
-    return Solution(first.boards, first.missing, first.price, first.opened, better.bound, better.length_bound)
+    listed = [_all_patterns(one.sizes, one.demand, one.kinds, kerf) for one in problems]
+    short = [number for number, patterns in enumerate(listed) if patterns is not None]
+    found: dict[int, Solution] = {}
+    if len(short) > 1:
+        together = _listed([problems[number] for number in short], [listed[number] or [] for number in short], until)
+        found = dict(zip(short, together, strict=True)) if together else {}
+    solved = []
+    for number, one in enumerate(problems):
+        first = first_answer(one.sizes, one.demand, one.kinds, kerf)
+        better = found.get(number) or _alone(one, listed[number], kerf, until)
+        if better is None:
+            solved.append(first)
+        elif better.worth <= first.worth:
+            solved.append(better)
+        else:
+            solved.append(replace(first, bound=min(better.bound, first.price), length_bound=better.length_bound))
+    return tuple(solved)
+
+
+def _alone(one: Problem, patterns: list[tuple[int, Pattern]] | None, kerf: int, until: float) -> Solution | None:
+    if patterns is None:
+        return _grown(one.sizes, one.demand, one.kinds, kerf, until)
+    found = _listed([one], [patterns], until, proved=False)
+    return found[0] if found else None
 
 
 def first_answer(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int) -> Solution:
@@ -151,23 +188,30 @@ def _maximal(takes: Sequence[int], most: Sequence[int], room: int) -> Iterator[t
 
 
 def _listed(
-    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], listed: list[tuple[int, Pattern]], until: float
-) -> Solution | None:
-    """Exact over all patterns: the lowest price, then the least length at that price."""
-    programme = _Programme(sizes, demand, kinds, listed)
-    prices = programme.costs([kind.price for kind in kinds])
-    by_price = programme.solve(prices, until)
-    if by_price is None:
+    problems: Sequence[Problem], listed: Sequence[list[tuple[int, Pattern]]], until: float, proved: bool = True
+) -> list[Solution] | None:
+    """Exact over all patterns: the lowest price to the cent, and among these the least length, in one programme: a metre weighs so little
+    that all of them together stay under half a cent. None where no answer was found in time, or (``proved``) no proof."""
+    most = sum(sum(one.demand) * max(kind.length for kind in one.kinds) for one in problems) * UNIT
+    weight = 0.4 * CENT / most
+    programmes = [_Programme(one.sizes, one.demand, one.kinds, patterns) for one, patterns in zip(problems, listed, strict=True)]
+    costs = [
+        programme.costs([(kind.price + weight * kind.length * UNIT) * SCALE for kind in programme.kinds])
+        for programme in programmes
+    ]
+    found = _solve_together(programmes, np.concatenate(costs), until)
+    if found is None:
         return None
-    chosen, bound = by_price
-    price = float(prices @ chosen)
-    lengths = programme.costs([kind.length * UNIT for kind in kinds])
-    by_length = programme.solve(lengths, until, (prices, price + 1e-6 * max(1.0, price)))
-    length_bound = None
-    if by_length is not None:
-        chosen = by_length[0]
-        length_bound = round(by_length[1] / UNIT)
-    return programme.plan(chosen, bound, length_bound)
+    chosen, bound = found
+    whole = bound >= float(np.concatenate(costs) @ chosen) - PROVED
+    if proved and not whole:
+        return None
+    at, solutions = 0, []
+    for programme, each in zip(programmes, costs, strict=True):
+        solution = programme.plan(chosen[at : at + len(each)], max(bound / SCALE - 0.4 * CENT, 0.0), None)
+        solutions.append(replace(solution, bound=solution.price, length_bound=solution.opened) if whole else solution)
+        at += len(each)
+    return solutions
 
 
 def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, until: float) -> Solution | None:
@@ -199,7 +243,7 @@ def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], k
     else:
         bound = 0.0
     programme = _Programme(sizes, demand, kinds, patterns)
-    solved = programme.solve(programme.costs(each), max(until, monotonic() + 0.5), gap=1e-4)
+    solved = _solve_together([programme], programme.costs(each), max(until, monotonic() + 0.5), gap=1e-4)
     if solved is None:
         return None
     return programme.plan(solved[0], bound if rate == LENGTH_PRICE else 0.0, round(bound / UNIT) if rate == 1.0 else None)
@@ -265,27 +309,6 @@ class _Programme:
         limits[bounded] = marginals[len(self.sizes) :]
         return float(found.fun), marginals[: len(self.sizes)], limits
 
-    def solve(
-        self,
-        costs: NDArray[np.float64],
-        until: float,
-        at_most: tuple[NDArray[np.float64], float] | None = None,
-        gap: float = 0.0,
-    ) -> tuple[NDArray[np.float64], float] | None:
-        """Numbers of every pattern and a lower bound of the costs; None where none was found in time."""
-        rules = [
-            LinearConstraint(self.enough, np.array(self.demand, dtype=float), np.inf),
-            LinearConstraint(self.limited, -np.inf, self.most),
-        ]
-        if at_most is not None:
-            rules.append(LinearConstraint(at_most[0][None, :], -np.inf, at_most[1]))
-        options = {"time_limit": max(until - monotonic(), 0.05), "mip_rel_gap": gap}
-        found = milp(costs, constraints=rules, integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
-        if found.x is None:
-            return None
-        bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
-        return np.round(found.x), float(bound)
-
     def plan(self, chosen: NDArray[np.float64], bound: float, length_bound: int | None) -> Solution:
         """Boards from numbers of patterns; pieces cut beyond the demand are left uncut, and boards left whole are not opened."""
         wanted = list(self.demand)
@@ -298,3 +321,25 @@ class _Programme:
                 if any(taken):
                     boards.append((index, taken))
         return _solution(boards, tuple(wanted), self.kinds, bound, length_bound)
+
+
+def _solve_together(
+    programmes: Sequence[_Programme], costs: NDArray[np.float64], until: float, gap: float = 0.0
+) -> tuple[NDArray[np.float64], float] | None:
+    """Numbers of every pattern of some programmes that have nothing to do with each other, and a lower bound of all costs; None where
+    none was found in time."""
+    enough = block_diag(*(one.enough for one in programmes))
+    limited = block_diag(*(one.limited for one in programmes))
+    demand = np.concatenate([np.array(one.demand, dtype=float) for one in programmes])
+    most = np.concatenate([one.most for one in programmes])
+    rules = LinearConstraint(
+        np.vstack([enough, limited]),
+        np.concatenate([demand, np.full(len(most), -np.inf)]),
+        np.concatenate([np.full(len(demand), np.inf), most]),
+    )
+    options = {"time_limit": max(until - monotonic(), 0.05), "mip_rel_gap": gap}
+    found = milp(costs, constraints=rules, integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
+    if found.x is None:
+        return None
+    bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
+    return np.round(found.x), float(bound)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from sundial.cutting.cut_list import cut_list, section_key
-from sundial.cutting.cut_plan import CutPlan, cut_plan
+from sundial.cutting.cut_plan import CutPlan, cut_plan, fitted
 from sundial.cutting.longer import Longer, lengthen
 from sundial.cutting.order import WorkStep, in_words, order_of_work, work_minutes
 from sundial.cutting.parts import Part, mass_of, parts_list, sources
@@ -43,6 +43,13 @@ class CuttingReport:
     words: str
     notes: tuple[str, ...]
     sources: tuple[str, ...]
+
+
+def refuse_cutting(study: Study, units: Units = "metric") -> None:
+    """BriefError where the cutting part of a brief cannot be worked with; nothing is solved."""
+    brief, cutting = study.brief, study.brief.cutting
+    pieces = cut_list(study)
+    fitted(pieces, stock_of(brief.stock, [piece.section for piece in pieces]), cutting.mitre_allowance, cutting.splice, units)
 
 
 def cutting_report(study: Study, units: Units = "metric", seconds: float = 2.0) -> CuttingReport:

@@ -72,7 +72,13 @@ def _by_month(study: Study, cap: Floats) -> Floats:
 
 
 def _hinged(study: Study, cap: Floats) -> Floats:
-    """kWh by month (12,) of a hinge that its motor keeps under a cap."""
+    """kWh by month (12,) of a hinge that its motor keeps under a cap, once for the same energies and cap."""
+    key = ("hinged by month", tuple(cap.tolist()))
+    found: Floats = study.cache.get("plans", key, lambda: _hinged_by_month(study, cap))
+    return found
+
+
+def _hinged_by_month(study: Study, cap: Floats) -> Floats:
     brief = study.brief
     free = brief.model_copy(update={"wind": None, "plan": brief.plan.model_copy(update={"cap": None})})
     facing, drive = replace(study, brief=free).own_facing

@@ -132,14 +132,14 @@ def test_small_plans_are_as_cheap_and_as_short_as_trying_everything(pieces: list
     assert found.bound == pytest.approx(found.price, abs=1e-4)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(st.data())
 def test_plans_hold_every_piece_once_and_are_never_dearer_than_first_fit(data: Any) -> None:
     sizes = data.draw(st.lists(st.integers(2000, 30000), min_size=1, max_size=8, unique=True))
     demand = [data.draw(st.integers(1, 9)) for _ in sizes]
     kinds = [Kind(31000, data.draw(st.integers(0, 5)), 0.0), Kind(30000, None, 9.0), Kind(48000, None, 14.5)]
     kerf = 30
-    found = solve(sizes, demand, kinds, kerf, 1.0)
+    found = solve(sizes, demand, kinds, kerf, 0.5)
     cut = [sum(pattern[at] for _, pattern in found.boards) for at in range(len(sizes))]
     assert cut == demand and not any(found.missing)
     for kind, pattern in found.boards:  # a kerf between neighbours, none after the last

@@ -10,7 +10,7 @@ from django.db.models import Model
 
 from sundial.beams.sections import usual_sections
 from sundial.cutting.cut_list import asked_names, section_key
-from sundial.cutting.report import cutting_report
+from sundial.cutting.report import refuse_cutting
 from sundial.electrics.report import label_of
 from sundial.errors import BriefError
 from web.builds.editing import StationForm
@@ -37,7 +37,6 @@ PLAIN = (
 LABEL = ("voc", "isc", "vmp", "imp", "beta")
 INPUT = ("max_voltage", "low", "high", "max_current", "inputs")
 CABLE = ("length", "area", "material", "strands", "temperature")
-QUICK = 0.3  # s: what a check of a draft may take; the figures take their time
 
 
 def slug(name: str) -> str:
@@ -239,13 +238,7 @@ class CuttingForm(StationForm):
 
     def check(self, results: Results) -> None:
         results.check()
-        try:
-            cutting_report(results.bare, seconds=QUICK)
-        except BriefError as error:
-            if error.path == "pieces" and "nothing to cut" in error.message:
-                pass
-            else:
-                raise
+        refuse_cutting(results.bare, results.build.shown_in)
         if results.brief.electrics is not None:
             label_of(results.bare)
 
