@@ -222,6 +222,34 @@ def standing(rig: Rig, air: Air, tilts: Floats, refuse: bool = True) -> Standing
     return _standing(rig, air, tuple(np.asarray(tilts, dtype=float).tolist()), refuse)
 
 
+@dataclass(frozen=True)
+class _Case:
+    """A rig at one tilt: the middle of its glass ``height`` m up, how it is ``blown`` at, its ``limits`` (None: anchored, or it ``falls``
+    over in still air)."""
+
+    height: float
+    blown: dict[str, list[Push]]
+    limits: Limits | None
+    falls: BriefError | None
+
+
+def _case(rig: Rig, air: Air, tilt: float) -> _Case:
+    how = stance(rig, tilt)
+    blown = pushes(rig, air, how)
+    found, falls = None, None
+    try:
+        found = None if rig.anchored else limits(rig, air, how, blown)
+    except BriefError as error:
+        falls = error
+    return _Case(how.on_glass(rig.length / 2)[1], blown, found, falls)
+
+
+@lru_cache(maxsize=16)
+def _cases(rig: Rig, air: Air) -> dict[float, _Case]:
+    """The cases of a rig that were worked out, by tilt: its own tilts, those of its plan and every degree share most of them."""
+    return {}
+
+
 @lru_cache(maxsize=64)
 def _standing(rig: Rig, air: Air, tilts: tuple[float, ...], refuse: bool) -> Standing:
     shape = (3, len(tilts))
@@ -229,17 +257,17 @@ def _standing(rig: Rig, air: Air, tilts: tuple[float, ...], refuse: bool) -> Sta
     normal, up, level = (np.zeros(shape) for _ in range(3))
     about: list[list[str]] = [[] for _ in DIRECTIONS]
     heights = np.zeros(len(tilts))
+    known = _cases(rig, air)
     for column, tilt in enumerate(tilts):
-        how = stance(rig, tilt)
-        heights[column] = how.on_glass(rig.length / 2)[1]
-        blown = pushes(rig, air, how)
-        try:
-            found = None if rig.anchored else limits(rig, air, how, blown)
-        except BriefError:
+        case = known.get(tilt)
+        if case is None:
+            case = known[tilt] = _case(rig, air, tilt)
+        heights[column], blown = case.height, case.blown
+        if case.falls is not None:
             if refuse:
-                raise
+                raise BriefError(case.falls.path, case.falls.message)
             tips[:, column] = 0.0
-            found = None
+        found = case.limits
         for row, name in enumerate(DIRECTIONS):
             normal[row, column] = max(push.normal for push in blown[name])
             up[row, column] = max(push.up for push in blown[name])
