@@ -12,6 +12,7 @@ from math import ceil, hypot, radians, tan
 from typing import TYPE_CHECKING, Literal
 
 from sundial.beams.sections import parse_section
+from sundial.brief.sections.cutting import MOST_PIECES
 from sundial.cutting.drills import LOOSE, Drill, drills_of
 from sundial.errors import BriefError
 from sundial.frame.pieces import pieces
@@ -29,7 +30,6 @@ USUAL_SECTION = {
     "mounting rail": "strut 41x41x2.5",
     "short rail": "strut 41x41x2.5",
 }  # where none is told
-MOST_PIECES = 2000
 
 
 @dataclass(frozen=True)
@@ -73,7 +73,7 @@ class CutPiece:
         """What it takes of a board between two square ends, m: from the furthest point of one end to that of the other, and
         ``allowance`` for each slanting cut."""
         slanting = [end for end in (self.angle, self.foot) if abs(end) > 0.05]
-        ends = sum(abs(tan(radians(end))) * self.depth / 2 for end in slanting)
+        ends = sum(abs(tan(radians(end))) * self.depth / 2 for end in (*slanting, self.bevel))
         return self.length / self.parts + ends + allowance * len(slanting)
 
 

@@ -92,7 +92,7 @@ def _restrung(made: Restrung) -> Answer:
 
 def restring_answer(study: Study, old: list[list[int]]) -> Answer:
     """The nearest allowed wiring of the brief's panels to an ``old`` one."""
-    from sundial.electrics.report import label_of, sizes_of
+    from sundial.electrics.report import MOST_TRIED, label_of, sizes_of
     from sundial.electrics.restring import restring
     from sundial.electrics.strings import allowed_splits
 
@@ -103,7 +103,7 @@ def restring_answer(study: Study, old: list[list[int]]) -> Answer:
     if not splits:
         raise BriefError("electrics.input", f"no way of splitting {count} panels keeps within its limits")
     panels = list(range(1, count + 1))
-    found = [(restring(old, panels, sizes_of(split)), split) for split in splits[:12]]
+    found = [(restring(old, panels, sizes_of(split)), split) for split in splits[:MOST_TRIED]]
     made, split = min(found, key=lambda one: (one[0].changed, len(one[0].strings)))
     return {**_restrung(made), "split": _split(split)}
 

@@ -396,3 +396,16 @@ def test_a_refusal_of_what_another_station_asks_names_that_station(person, fill)
     answer = fill(build, "frame", columns="5").content.decode()
     assert "The shade: panel 9 is in no string" in answer
     assert "wiring.strings" not in answer
+
+
+@pytest.mark.parametrize("typed", ["42.9, -6.1", "42°54' N 6°06' W", "42,9; -6,1"])
+def test_a_position_typed_as_a_name_is_taken_as_a_position(build, fill, typed):
+    fill(build, "place", where=typed, latitude="10", longitude="20")
+    held = Build.objects.whole().get(pk=build.pk)
+    assert (held.place.latitude, held.place.longitude) == (pytest.approx(42.9), pytest.approx(-6.1))
+    assert held.where == ""
+
+
+def test_a_name_with_a_number_stays_a_name(build, fill):
+    fill(build, "place", where="Mill 7, yard 2")
+    assert Build.objects.whole().get(pk=build.pk).where == "Mill 7, yard 2"

@@ -1,9 +1,9 @@
-"""Drawings of the cutting: the frame with letters, pieces and boards as bars to scale, the wiring on the array, voltages on their scale."""
+"""Drawings of the cutting: the frame with letters, pieces and boards as bars to scale, the template of a base plate."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import dist, hypot, radians, tan
 
 from sundial.cutting.cut_list import CutPiece
@@ -11,11 +11,10 @@ from sundial.cutting.cut_plan import Board, CutPlan
 from sundial.cutting.report import CuttingReport
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.template import CHECK, Circle, Template
-from sundial.electrics.report import ElectricsReport, cable_path
 from sundial.frame.side import Line, side_lines
 from sundial.frame.structure import Structure
 from sundial.quantities import FOOT, Units, format_length, rough_length
-from web.builds.drawing import Scale, nice_step, spread
+from web.builds.drawing import nice_step
 from web.builds.models import Build
 from web.builds.results import Results
 from web.frame.built_view import ToPixels, hole_of
@@ -337,118 +336,6 @@ def headline(report: CuttingReport, units: Units, symbol: str) -> str:
 
 def _over(over: float, units: Units) -> str:
     return f"{over:.2f} m" if units == "metric" else rough_length(over, units)
-
-
-@dataclass(frozen=True)
-class PanelDrawn:
-    """A panel of the wiring's drawing."""
-
-    number: int
-    x: float
-    y: float
-    width: float
-    height: float
-    string: int
-
-
-@dataclass(frozen=True)
-class LeadDrawn:
-    """The cable from panel to panel, and whether the leads fall short."""
-
-    d: str
-    short: bool
-
-
-@dataclass(frozen=True)
-class WiringDrawn:
-    """The array from the front with its strings: panels, leads, and where plus and minus leave."""
-
-    panels: list[PanelDrawn]
-    leads: list[LeadDrawn]
-    poles: list[tuple[float, float, str]]
-    width: float
-    height: float
-
-
-def wiring_drawn(
-    results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None, more: int = 0
-) -> WiringDrawn:
-    """The wiring as it is, or other ``strings`` instead, on an array with ``more`` columns."""
-    array, label = replace(results.study.array, columns=results.study.array.columns + more), results.brief.electrics
-    wide, high = (array.panel.width, array.panel.length) if array.portrait else (array.panel.length, array.panel.width)
-    scale = min(330 / array.breadth, 190 / array.slope_length)
-    w, h, gap = wide * scale, high * scale, 0.02 * scale
-
-    def corner(number: int) -> tuple[float, float]:
-        row, column = divmod(number - 1, array.columns)
-        return 14 + column * (w + gap), 14 + (array.rows - 1 - row) * (h + gap)
-
-    shown = strings if strings is not None else report.strings
-    of = {panel: which for which, string in enumerate(shown) for panel in string}
-    panels = [
-        PanelDrawn(
-            number, round(corner(number)[0], 1), round(corner(number)[1], 1), round(w, 1), round(h, 1), of.get(number, 0) % 6
-        )
-        for number in range(1, array.count + 1)
-    ]
-    short = {(joint.start, joint.end) for joint in report.joints if joint.extension} if strings is None else set()
-    leads: list[LeadDrawn] = []
-    poles: list[tuple[float, float, str]] = []
-    for string in shown:
-        path = cable_path(label, string) if label else list(string)
-        middles = [(corner(number)[0] + w / 2, corner(number)[1] + h * 0.3) for number in path]
-        for place, (one, other) in enumerate(zip(middles, middles[1:], strict=False)):
-            bend = f"Q{(one[0] + other[0]) / 2:.1f} {min(one[1], other[1]) - 10:.1f} {other[0]:.1f} {other[1]:.1f}"
-            leads.append(LeadDrawn(f"M{one[0]:.1f} {one[1]:.1f}{bend}", (path[place], path[place + 1]) in short))
-        ends = [(middles[0], "+"), (middles[-1], "−")] if len(middles) > 1 else [(middles[0], "±")]
-        poles += [(round(x, 1), round(y + 4, 1), sign) for (x, y), sign in ends]
-    return WiringDrawn(panels, leads, poles, round(array.breadth * scale + 28, 1), round(array.slope_length * scale + 28, 1))
-
-
-@dataclass(frozen=True)
-class Mark:
-    """One voltage on the scale."""
-
-    y: float
-    text: str
-    value: str
-    over: bool
-
-
-@dataclass(frozen=True)
-class Thermometer:
-    """Voltages of the string between the limits of its input."""
-
-    window_y: float
-    window_height: float
-    limit_y: float
-    limit_text: str
-    low_text: str
-    high_text: str
-    high_y: float
-    low_y: float
-    bar_y: float
-    bar_height: float
-    marks: list[Mark]
-
-
-def thermometer(results: Results, report: ElectricsReport) -> Thermometer | None:
-    """None where nothing is told of the input."""
-    label = results.brief.electrics
-    if label is None or label.input is None or results.brief.wiring.kind == "own":
-        return None
-    (low, high), bears = label.input.window, label.input.max_voltage
-    y = Scale(0, max(bears, report.cold_voltage) * 1.08, 232, 12)
-    cold, hot = report.cold_voltage, report.hot_voltage
-    places = spread([y(cold), y(hot), y(bears)], 18, 14, 230)
-    marks = [
-        Mark(places[0], "coldest morning, open", f"{cold:.0f} V", cold > bears),
-        Mark(places[1], "hottest noon, at work", f"{hot:.0f} V", not low <= hot <= high),
-    ]
-    return Thermometer(
-        y(high), round(y(low) - y(high), 1), y(bears), f"bears {bears:g} V", f"from {low:g} V", f"to {high:g} V", y(high), y(low),
-        y(cold), round(232 - y(cold), 1), marks,
-    )  # fmt: skip
 
 
 @dataclass(frozen=True)

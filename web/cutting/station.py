@@ -12,7 +12,7 @@ from web.cutting.models import OF_CUTTING, Cutting, Electrics
 AT_ONCE = 0.06  # s that a request gives the saw plan; what is not proved by then is left to a worker
 PATIENT = 20.0  # s that a worker gives it
 SAWN = (
-    "site", "panel", "array", "mount", "frame", "spot.split", "wind", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
+    "site", "panel", "array", "mount", "frame", "spot.split", "wind.width", "wind.carried_by", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
     *(f"cutting.{name}" for name in (*OF_CUTTING, "parts", "base") if name != "done"), "build.units",
 )  # fmt: skip  # what is sawn and bolted follows from
 

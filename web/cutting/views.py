@@ -26,11 +26,10 @@ from web.cutting.figures import (
     headline,
     pieces_drawn,
     template_drawn,
-    thermometer,
-    wiring_drawn,
 )
 from web.cutting.forms import CuttingForm
 from web.cutting.models import Cutting
+from web.cutting.wires import thermometer, wiring_drawn
 
 
 def is_proved(report: CuttingReport) -> bool:

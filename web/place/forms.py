@@ -8,7 +8,7 @@ from django import forms
 from django.db.models import Model
 
 from sundial.errors import BriefError
-from sundial.positions import split_pair, wrap_longitude
+from sundial.positions import parse_angle, split_pair, wrap_longitude
 from sundial.quantities import Units
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
@@ -26,6 +26,18 @@ SKIES = [
     ("file", "A weather file (EPW, TMY3, CSV)"),
     ("made-up", "A made-up sky (rough)"),
 ]
+
+
+def position_in(text: str) -> tuple[str, str] | None:
+    """Latitude and longitude out of a text that is nothing but a position; None for a name."""
+    pair = split_pair(text)
+    if pair is None:
+        return None
+    try:
+        latitude, longitude = parse_angle(pair[0], "latitude"), parse_angle(pair[1], "longitude")
+    except ValueError:
+        return None
+    return pair if abs(latitude) <= 90 and abs(longitude) <= 180 else None
 
 
 class PlaceForm(GoalForm):
@@ -179,11 +191,15 @@ class PlaceForm(GoalForm):
                 self.add_error("weather_file", error.message[0].upper() + error.message[1:])
 
     def _clean_fields(self) -> None:
-        # A pair pasted into the first field fills both.
-        pair = split_pair(self.data.get("latitude", ""))
-        if pair:
+        # A pair pasted into the first field fills both; so does one that was typed where the name belongs.
+        pair, named = split_pair(self.data.get("latitude", "")), position_in(self.data.get("where", ""))
+        if pair or named:
             self.data = self.data.copy()  # type: ignore[attr-defined]
+        if pair:
             self.data["latitude"], self.data["longitude"] = pair  # type: ignore[index]
+        elif named:
+            self.data["latitude"], self.data["longitude"], self.data["where"] = *named, ""  # type: ignore[index]
+            self.told.append("The name of the place was a position: it is taken as that.")
         super()._clean_fields()  # type: ignore[misc]
 
     def apply(self, build: Build) -> list[Model]:
