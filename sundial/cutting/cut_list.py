@@ -15,7 +15,7 @@ from sundial.beams.sections import parse_section
 from sundial.brief.sections.cutting import MOST_PIECES
 from sundial.cutting.drills import LOOSE, Drill, drills_of
 from sundial.errors import BriefError
-from sundial.frame.pieces import pieces
+from sundial.frame.pieces import Piece, pieces
 from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall
 
 if TYPE_CHECKING:
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 Hand = Literal["either", "left", "right"]
 SHORT_RAIL = 0.4  # m: carries one clamp, and reaches over two rafters' bolts (thumb)
 HIGHEST_JIG = 1.2  # m: a higher lower edge is reached from a ladder, not rested on a board
+TURNING = ("front leg", "base")  # of a rack whose rear legs are swapped: cut once
 PLUMB = ("front leg", "rear leg", "post")  # stand plumb: their feet meet the ground
 USUAL_SECTION = {
     "pole": "tube 114x4 steel",
@@ -120,8 +121,10 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
         if isinstance(structure, Pole) and piece.name == "pole above ground":
             length += _in_ground(scene)
             piece = replace(piece, name="pole")
-        if piece.length <= 0:
+        if piece.length <= 0 or (isinstance(structure, Legs) and _stays(structure, piece, tilts)):
             continue
+        if isinstance(structure, Legs) and structure.rear_heights and piece.name in TURNING:
+            piece = replace(piece, angle=0.0, tilt=None)
         section = _section(scene, piece.name)
         bevel = abs(structure.cross_slope) if piece.name in PLUMB and isinstance(structure, Legs) else 0.0
         hand: Hand = "either" if bevel == 0 else "right" if structure.cross_slope > 0 else "left"
@@ -132,6 +135,12 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
             )
         )  # fmt: skip
     return found
+
+
+def _stays(legs: Legs, piece: Piece, tilts: list[float]) -> bool:
+    """Whether this is one more of a piece that stays where it is while rear legs are swapped: the front leg with its hinge, and the base,
+    which is as long as the flattest tilt asks."""
+    return bool(legs.rear_heights) and piece.name in TURNING and piece.tilt not in (None, min(tilts))
 
 
 def _wanted(scene: Scene) -> list[float]:

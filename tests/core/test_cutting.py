@@ -78,6 +78,15 @@ def test_mitred_legs_stand_the_rail_at_its_tilt() -> None:
     assert rear.extent(0.002) == pytest.approx(rear.length + 0.095 / 2 * (tan(radians(35)) + tan(radians(4))) + 0.004)
 
 
+def test_legs_that_are_swapped_share_their_front_leg_and_base() -> None:
+    frame = {"kind": "legs", "support_spacing": 2.0, "front_height": 0.4, "rear_heights": [1.0, 1.4, 1.8]}
+    made = [piece for piece in cut_list(study_of(frame=frame)) if piece.name in ("front leg", "rear leg", "base")]
+    assert [piece.name for piece in made].count("rear leg") == 3
+    front, base = (next(piece for piece in made if piece.name == name) for name in ("front leg", "base"))
+    assert [piece.name for piece in made].count("front leg") == 1 and front.angle == 0  # it hinges
+    assert base.length == pytest.approx(2.0 * cos(radians(17.4576)), abs=1e-4)  # asin(0.6 / 2), the flattest
+
+
 def test_a_leg_on_ground_that_falls_sideways_has_a_hand() -> None:
     frame = {"kind": "legs", "support_spacing": 1.45, "front_height": 0.40, "cross_slope": 6.0}
     flat = pieces_by_name(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame | {"cross_slope": 0.0}))["rear leg"]
@@ -263,6 +272,9 @@ def test_the_order_of_work_fits_the_frame_and_tells_the_voltage_to_expect() -> N
     wall = {"kind": "wall", "lower_height": 1.0, "front_height": 2.4}
     keys = [step.key for step in cutting_report(study_of(frame=wall, mount={"kind": "fixed", "tilt": 40})).order]
     assert "ledgers" in keys and "line" not in keys
+    pole = {"frame": {"kind": "pole", "height": 2.5, "holes": [10, 30, 50]}}
+    for base, first in ((None, "stand"), ({"bolt_circle": 0.25}, "template")):
+        assert cutting_report(study_of(**pole, cutting={"base": base})).order[0].key == first
     assert [in_words(hours * 60) for hours in (0.5, 5, 20)] == ["half an hour", "a long afternoon", "2 days"]
 
 
