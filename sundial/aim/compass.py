@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.sun import Site, sun_at, sun_day
+from sundial.sun import Site, SunMoment, sun_at, sun_day
 
 
 @dataclass(frozen=True)
@@ -54,10 +54,16 @@ class NoonView:
     incidence: NDArray[np.float64]
 
 
+@lru_cache(maxsize=256)
+def _noon(site: Site, day: date) -> tuple[datetime, SunMoment]:
+    """Solar noon of a day and where the sun stands then."""
+    noon = sun_day(site, day).solar_noon
+    return noon, sun_at(site, noon)
+
+
 def noon_view(site: Site, day: date, tilts: NDArray[np.float64], azimuth: float) -> NoonView:
     """How squarely each tilt (T,) at ``azimuth`` meets the noon sun."""
-    noon = sun_day(site, day).solar_noon
-    sun = sun_at(site, noon)
+    noon, sun = _noon(site, day)
     height, turn = np.radians(sun.elevation), np.radians(sun.azimuth - azimuth)
     tilt = np.radians(tilts)
     cosine = np.sin(height) * np.cos(tilt) + np.cos(height) * np.sin(tilt) * np.cos(turn)

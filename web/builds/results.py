@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
@@ -80,6 +80,7 @@ class Results:
     def __init__(self, build: Build, shaded: bool = True) -> None:
         self.build, self.shaded = build, shaded
         self._held: dict[tuple[str, str], Any] = {}
+        self._loaded: dict[tuple[str, str], bytes | None] = {}  # payloads that were asked for together; None: there is none
 
     @cached_property
     def brief(self) -> Brief:
@@ -257,7 +258,17 @@ class Results:
         """A result that is stored already, or None: nothing is computed."""
         return self.get(named(name), params) if self.has(name, params) else None
 
+    def preload(self, names: Iterable[str]) -> None:
+        """Read the stored payloads of some results in one query, before they are asked for one by one."""
+        wanted = [(name, self.digest(*named(name).inputs)) for name in names]
+        wanted = [key for key in wanted if key not in self._held]
+        rows = StoredResult.objects.filter(build=self.build, digest__in=[digest for _, digest in wanted])
+        found = {(kind, digest): bytes(payload) for kind, digest, payload in rows.values_list("kind", "digest", "payload")}
+        self._loaded |= {key: found.get(key) for key in wanted}
+
     def _stored(self, kind: str, digest: str) -> bytes | None:
+        if (kind, digest) in self._loaded:  # once: another request may have stored it meanwhile
+            return self._loaded.pop((kind, digest))
         found = StoredResult.objects.filter(build=self.build, kind=kind, digest=digest).values_list("payload", flat=True).first()
         return None if found is None else bytes(found)
 

@@ -51,6 +51,10 @@ class StationView(SignedIn, View):
     always_shaded: ClassVar[bool] = False  # whether the switch to the open sky leaves this station alone
 
     @property
+    def registered(self) -> registry.Station:
+        return registry.station(self.key)
+
+    @property
     def template(self) -> str:
         return f"{self.key}/station.html"
 
@@ -72,7 +76,7 @@ class StationView(SignedIn, View):
         context: dict[str, Any] = {
             "build": build,
             "station": self.key,
-            "registered": registry.station(self.key),
+            "registered": self.registered,
             "answer_template": f"{self.key}/_answer.html",
             "headline_template": f"{self.key}/_headline.html",
             "out_of_band_template": self.out_of_band_template,
@@ -84,6 +88,7 @@ class StationView(SignedIn, View):
             context["sky_switch"] = results.obstructed and not self.always_shaded
             if build.open_sky and not self.always_shaded:
                 results = results.open_sky
+            results.preload(["plan", *(one.name for one in self.registered.results if one.dear is False and not one.asked)])
             plan = ask(results, "plan")
             if isinstance(plan, Pending):
                 return context | {"pending": plan}
