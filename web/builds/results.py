@@ -80,6 +80,7 @@ class Results:
     def __init__(self, build: Build, shaded: bool = True) -> None:
         self.build, self.shaded = build, shaded
         self._held: dict[tuple[str, str], Any] = {}
+        self._texts: dict[str, str] = {}
         self._loaded: dict[tuple[str, str], bytes | None] = {}  # payloads that were asked for together; None: there is none
 
     @cached_property
@@ -119,12 +120,18 @@ class Results:
     def digest(self, *inputs: str, params: Mapping[str, str] | None = None) -> str:
         """Digest of some keys of the brief (``plan.goal`` for a part of a section), of the files they name, of the
         parameters of the question, and of the core's version."""
-        chosen = {key: _inside(self._data, key) for key in inputs}
+        chosen = {key: self._text(key) for key in inputs}
         if "plan" in inputs:  # a plan obeys the caps of the wind, whatever they follow from
-            chosen["wind cap"] = self._wind_cap
+            chosen["wind cap"] = json.dumps(self._wind_cap)
         files = {name: made for name, made in self._files.items() if name.partition(".")[0] in inputs}
         text = json.dumps([core_fingerprint(), files, chosen, dict(params or {})], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()
+
+    def _text(self, key: str) -> str:
+        """A key of the brief as text, written once."""
+        if key not in self._texts:
+            self._texts[key] = json.dumps(_inside(self._data, key), sort_keys=True)
+        return self._texts[key]
 
     @cached_property
     def _wind_cap(self) -> list[float] | None:
