@@ -55,6 +55,12 @@ def test_stock_is_pasted_read_and_written_again(fill, demo):
         assert read_stock(cells_of(write_stock(row, "us")), "us")["length"] == pytest.approx(row["length"], abs=0.0008)
 
 
+def test_an_untouched_line_keeps_its_length_in_feet_and_inches(fill, demo):
+    before = Cutting.objects.get(build=demo["Lookout pole"]).stock
+    assert ">saved<" in fill(demo["Lookout pole"], "cutting", longer="0", freight="3").content.decode()
+    assert Cutting.objects.get(build=demo["Lookout pole"]).stock == before and before[0]["length"] == 6.0
+
+
 REFUSED = [
     ({"stock": "45x95 C24; -3 m; 2 on hand"}, "err-stock", "Line 1"),
     ({"stock": "45x95 C24; 4.8 m; many"}, "err-stock", "is no price"),

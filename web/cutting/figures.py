@@ -326,7 +326,7 @@ def headline(report: CuttingReport, units: Units, symbol: str) -> str:
     over = plan.kept + plan.waste
     bought = sum(buy.count for buy in plan.buy)
     if report.boards_cost > 0:
-        cost = f"{report.boards_cost:,.2f} {symbol} of wood and steel to buy".replace(",", " ")
+        cost = f"{report.boards_cost:,.2f}\u00a0{symbol} of wood and steel to buy".replace(",", " ")
     elif bought and plan.assumed:
         cost = f"{bought} to buy"
     else:

@@ -135,9 +135,9 @@ class CuttingForm(StationForm):
         for name in self.named:
             self.fields[f"section_{slug(name)}"] = LineField(label=name.capitalize(), max_length=60, required=False)
             self.fields[f"there_{slug(name)}"] = SwitchField(label=f"{name} stands already")
-        for field in self.fields.values():
+        for name, field in self.fields.items():
             if isinstance(field, TableField):
-                field.units = self.chosen_units()
+                field.units, field.held = self.chosen_units(), self.initial.get(name) or []
             field.widget.attrs.update(
                 {"list": "known-sections"} if isinstance(field, LineField) and "aterial" not in str(field.label) else {}
             )

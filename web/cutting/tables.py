@@ -16,7 +16,7 @@ Row = dict[str, Any]
 
 
 class TableField(forms.CharField):
-    """Rows of a pasted table, read by ``read(cells, units)`` and written again by ``write(row, units)``; the form sets ``units``."""
+    """Rows of a pasted table, read by ``read(cells, units)`` and written again by ``write(row, units)``; the form sets ``units`` and ``held``."""
 
     def __init__(
         self, read: Callable[[Sequence[str], Units], Row], write: Callable[[Row, Units], str], why: str = "", **kwargs: Any
@@ -28,16 +28,21 @@ class TableField(forms.CharField):
         )  # fmt: skip
         self.read, self.write = read, write
         self.units: Units = "metric"
+        self.held: list[Row] = []  # what is kept now: an untouched line stands for exactly that
         self.unit, self.why, self.source = "", why, ""
 
     def clean(self, value: Any) -> list[Row]:
         text = super().clean(value)
         found: list[Row] = []
+        untouched = {self.write(row, self.units): row for row in self.held}
         for number, line in enumerate(text.splitlines(), 1):
             if not line.strip():
                 continue
             if len(found) >= MOST_LINES:
                 raise forms.ValidationError(f"That is more than {MOST_LINES} lines.")
+            if line.strip() in untouched:
+                found.append(untouched[line.strip()])
+                continue
             cells = cells_of(line)
             if not found and number == 1 and not any(re.search(r"\d", cell) for cell in cells[1:]):
                 continue  # a heading
