@@ -33,42 +33,20 @@ USUAL_SECTION = {
 }  # where none is told
 
 
-@dataclass(frozen=True)
-class CutPiece:
-    """One kind of piece, ``count`` times. ``length`` m along its middle line; ``angle`` and ``foot`` degrees off a square cut at its
-    upper (outer) and lower end; ``bevel`` degrees across the foot; ``depth`` m of its section in the plane of the mitres; ``holes`` from
-    its lower end; ``parts`` of which each is made where no board is long enough (1: whole); ``tilt`` where it is for one tilt only;
-    ``own``: of the person's own list."""
+@dataclass(frozen=True, kw_only=True)
+class CutPiece(Piece):
+    """One kind of piece as it is sawn, ``count`` times; ``angle`` and ``foot`` degrees off a square cut at its upper (outer) and lower end.
+    ``bevel`` degrees across the foot; ``depth`` m of its section in the plane of the mitres; ``holes`` from its lower end; ``parts`` of which
+    each is made where no board is long enough (1: whole); ``own``: of the person's own list."""
 
-    letter: str
-    name: str
+    letter: str = ""
     section: str
-    length: float
-    count: int
-    angle: float = 0.0
-    foot: float = 0.0
     bevel: float = 0.0
-    depth: float = 0.0
     hand: Hand = "either"
-    tilt: float | None = None
     holes: tuple[Drill, ...] = ()
     parts: int = 1
     why: str = ""
     own: bool = False
-
-    @property
-    def toe(self) -> float:
-        """Along its longer side, m."""
-        return self.length + self._slant
-
-    @property
-    def heel(self) -> float:
-        """Along its shorter side, m."""
-        return self.length - self._slant
-
-    @property
-    def _slant(self) -> float:
-        return abs(tan(radians(self.angle)) - tan(radians(self.foot))) * self.depth / 2
 
     def extent(self, allowance: float) -> float:
         """What it takes of a board between two square ends, m: from the furthest point of one end to that of the other, and
@@ -130,8 +108,8 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
         hand: Hand = "either" if bevel == 0 else "right" if structure.cross_slope > 0 else "left"
         found.append(
             CutPiece(
-                "", piece.name, section, length, piece.count, piece.angle, piece.foot, bevel, depth_of(section, piece.depth),
-                hand, piece.tilt, holes,
+                name=piece.name, length=length, count=piece.count, angle=piece.angle, foot=piece.foot,
+                depth=depth_of(section, piece.depth), tilt=piece.tilt, section=section, bevel=bevel, hand=hand, holes=holes,
             )
         )  # fmt: skip
     return found
@@ -179,7 +157,7 @@ def _across(scene: Scene) -> Iterable[CutPiece]:
 
 def _plain(scene: Scene, name: str, length: float, count: int, why: str) -> CutPiece:
     section = _section(scene, name)
-    return CutPiece("", name, section, length, count, depth=depth_of(section, 0.0), why=why)
+    return CutPiece(name=name, length=length, count=count, depth=depth_of(section, 0.0), section=section, why=why)
 
 
 def _lowest_edge(scene: Scene, structure: Structure | None) -> float:
@@ -216,8 +194,8 @@ def apart(scene: Scene, frames: int) -> float:
 def _own(scene: Scene) -> Iterable[CutPiece]:
     return [
         CutPiece(
-            "", one.name, one.section, one.length, one.count, one.angle, one.foot, depth=depth_of(one.section, 0.0), own=True,
-            why="your own",
+            name=one.name, length=one.length, count=one.count, angle=one.angle, foot=one.foot, depth=depth_of(one.section, 0.0),
+            section=one.section, why="your own", own=True,
         )
         for one in scene.brief.pieces
     ]  # fmt: skip
