@@ -42,6 +42,7 @@ def order_of_work(scene: Scene, pieces: Sequence[CutPiece]) -> list[WorkStep]:
         "kinds": {kind_of(scene)},
         "stands": {wind.carried_by if wind else "ground"},
         "fixing": {scene.brief.cutting.fixing},
+        "pieces": {piece.name for piece in pieces},
         "base": {"yes" if scene.brief.cutting.base else "no"},
         "material": {material_of(piece.section) for piece in pieces},
     }

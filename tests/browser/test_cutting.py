@@ -91,6 +91,32 @@ def test_ticks_without_a_connection_are_kept_and_sent_later(shed: Page):
     expect(page.locator(".asks")).to_be_hidden()
 
 
+def test_the_shed_opens_again_without_a_connection(shed: Page):
+    page = shed
+    page.get_by_role("link", name="Take it to the shed").first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")
+    page.wait_for_function(
+        """async () => {
+            await navigator.serviceWorker.ready;
+            const kept = await caches.open(`shed:${location.href}`);
+            return (await kept.keys()).length > 4;
+        }"""
+    )
+    page.context.set_offline(True)
+    page.reload()
+    expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")
+    page.locator("[data-cut-tick]").first.check()
+    expect(page.get_by_role("heading", level=1)).to_have_text("26 to saw")
+    page.reload()
+    expect(page.get_by_role("heading", level=1)).to_have_text("26 to saw")
+    assert page.locator(".huge-tick").first.evaluate("tick => getComputedStyle(tick).display") == "grid", (
+        "its styles are kept too"
+    )
+    page.context.set_offline(False)
+    expect(page.locator("#tick-state")).to_be_empty()
+    assert len(ticks(page)) == 1
+
+
 def test_another_label_moves_the_voltages(shed: Page):
     page = shed
     page.get_by_text("What is it plugged into?").click()

@@ -266,6 +266,8 @@ def test_bolts_and_screws_reach_through() -> None:
 def test_the_order_of_work_fits_the_frame_and_tells_the_voltage_to_expect() -> None:
     label = {"voc": 37.2, "isc": 14.2, "vmp": 31.1, "imp": 13.85, "beta": -0.0027}
     steps = {step.key: step for step in cutting_report(study_of(electrics=label)).order}
+    assert "brace" in steps and "tight" in steps
+    assert "brace" not in [step.key for step in cutting_report(study_of(cutting={"braces": False})).order]
     assert list(steps)[0] == "line" and "ledgers" not in steps and "template" not in steps
     assert "35.7 V at 40 °C" in steps["volts"].check  # 37.2 (1 - 0.0027 x 15)
     assert sum(bool(step.caution) for step in steps.values()) >= 4

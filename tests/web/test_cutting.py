@@ -158,8 +158,11 @@ def lines_of(page) -> list[tuple[float, float, float, float]]:
 
 
 @pytest.mark.parametrize("paper", ["a4", "letter"])
-def test_a_hundred_millimetres_of_the_template_are_a_hundred(site, demo, paper):
-    answer = site.get(f"/builds/{demo['Lookout pole'].pk}/cutting/template-{paper}.pdf")
+def test_a_hundred_millimetres_of_the_template_are_a_hundred(site, demo, work, paper):
+    address = f"/builds/{demo['Lookout pole'].pk}/cutting/template-{paper}.pdf"
+    site.get(address)
+    work()
+    answer = site.get(address)
     reader = PdfReader(io.BytesIO(answer.content))
     assert len(reader.pages) == 4  # a plate of 300 mm on paper of 210
     millimetres = [

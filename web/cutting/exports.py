@@ -100,20 +100,15 @@ def base_dxf(build: Build, results: Results) -> str:
     return template_dxf(_base(results), build.name)
 
 
-def base_pdf(paper: str) -> Callable[[Build, Results], bytes]:
-    """The template at true scale on as many pages as it takes, with crosses to lay them together by."""
+def base_params(paper: str) -> Callable[[Build], dict[str, str]]:
+    return lambda build: {"paper": paper, "name": build.name}
 
-    def make(build: Build, results: Results) -> bytes:
-        drawn = template_drawn(template(_base(results)))
-        wide, tall = PAPERS[paper]
-        return pdf_of(
-            render_to_string(
-                "cutting/template.html",
-                {"drawn": drawn, "build": build, "pages": pages_of(drawn.size, wide, tall), "wide": wide, "tall": tall},
-            )
-        )
 
-    return make
+def base_pdf(results: Results, params: Mapping[str, str], report: Report) -> bytes:
+    """The template at true scale on as many pages as it takes, to be laid edge to edge."""
+    drawn, (wide, tall) = template_drawn(template(_base(results))), PAPERS[params["paper"]]
+    context = {"drawn": drawn, "build": results.build, "pages": pages_of(drawn.size, wide, tall), "wide": wide, "tall": tall}
+    return pdf_of(render_to_string("cutting/template.html", context | {"code": code_of(params.get("live", ""))}))
 
 
 def pages_of(size: float, wide: float, tall: float) -> list[dict[str, Any]]:

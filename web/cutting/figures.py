@@ -274,10 +274,15 @@ class BoardDrawn:
         return " ".join(dict.fromkeys(cut.letter for cut in self.cuts))
 
 
-def tick_key(piece: CutPiece, number: int, part: int) -> str:
-    """Under what a cut is ticked off: it outlives a change of letters."""
-    name = "".join(char if char.isalnum() else "-" for char in piece.name.lower())[:24]
-    return f"{name}-{piece.length * 1000:.0f}-{number}" + (f".{part}" if part else "")
+def tick_names(pieces: Sequence[CutPiece]) -> dict[str, str]:
+    """Under what the cuts of each letter are ticked off: it outlives a change of letters."""
+    found: dict[str, str] = {}
+    for piece in pieces:
+        name = "".join(char if char.isalnum() else "-" for char in piece.name.lower())[:24]
+        key = f"{name}-{piece.length * 1000:.0f}"
+        same = sum(other == key or other.startswith(f"{key}-again") for other in found.values())
+        found[piece.letter] = f"{key}-again{same}" if same else key
+    return found
 
 
 def boards_drawn(plan: CutPlan, least_rest: float, units: Units, done: Sequence[str]) -> list[BoardDrawn]:
@@ -287,13 +292,13 @@ def boards_drawn(plan: CutPlan, least_rest: float, units: Units, done: Sequence[
     scale = BOARD_WIDE / max(board.length for board in plan.boards)
     by_letter = {piece.letter: piece for piece in plan.pieces}
     hues = {piece.letter: letter_hue(number) for number, piece in enumerate(plan.pieces)}
-    ticked = set(done)
+    names, ticked = tick_names(plan.pieces), set(done)
     found = []
     for number, board in enumerate(plan.boards, 1):
         cuts = []
         for cut in board.cuts:
             piece = by_letter[cut.letter]
-            tick = tick_key(piece, cut.number, cut.part)
+            tick = f"{names[cut.letter]}-{cut.number}" + (f".{cut.part}" if cut.part else "")
             wide = round(cut.extent * scale, 1)
             cuts.append(
                 CutDrawn(

@@ -47,6 +47,7 @@ register(
                 lambda results, *_: electrics_report(results.study),
                 json_codec(ElectricsReport),
             ),
+            Result("base_template", ("cutting.base",), exports.base_pdf, BYTES, dear=True),
             Result("cutting_sheet", (*SAWN, *PHYSICS, "plan", "use"), exports.sheet, BYTES, dear=True),
         ),
         exports=(
@@ -56,7 +57,10 @@ register(
             Export("base-svg", "template.svg", "template.svg", "image/svg+xml", exports.base_svg),
             Export("base-dxf", "template.dxf", "template.dxf", "image/vnd.dxf", exports.base_dxf),
             *(
-                Export(f"base-{paper}", f"template-{paper}.pdf", f"template-{paper}.pdf", "application/pdf", exports.base_pdf(paper))
+                Export(
+                    f"base-{paper}", f"template-{paper}.pdf", f"template-{paper}.pdf", "application/pdf", result="base_template",
+                    params=exports.base_params(paper), live="cutting:station",
+                )
                 for paper in exports.PAPERS
             ),
             *(

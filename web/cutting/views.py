@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.contrib.staticfiles.storage import staticfiles_storage
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
@@ -139,6 +140,17 @@ class Shed(SignedIn, View):
         except BriefError as error:
             found = {"trouble": error.message}
         return render(request, "cutting/shed.html", {"build": build, "units": build.shown_in, **found})
+
+
+class ShedWorker(SignedIn, View):
+    """The script that keeps the page of the shed in the phone: served under that page, which is as far as it reaches."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        own_build(request, pk)
+        with staticfiles_storage.open("js/shed-worker.js") as script:
+            answer = HttpResponse(script.read(), content_type="text/javascript; charset=utf-8")
+        answer["Cache-Control"] = "no-cache"
+        return answer
 
 
 class TickForm(forms.Form):

@@ -22,7 +22,7 @@ from sundial.progress import Report
 from web.builds.fields import LengthField, NumberField
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.sheets import pdf_of
+from web.builds.sheets import code_of, pdf_of
 from web.builds.shell import SignedIn, own_build
 
 FIRST_YEAR, LAST_YEAR = 2000, 2200
@@ -215,4 +215,6 @@ def target_params(paper: str) -> Any:
 def target_pdf(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """The target as PDF, at true scale."""
     told = target(float(params["pin"]), params["paper"])
-    return pdf_of(render_to_string("frame/target.html", {**told, "build": results.build}))
+    return pdf_of(
+        render_to_string("frame/target.html", {**told, "build": results.build, "code": code_of(params.get("live", ""))})
+    )

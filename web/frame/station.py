@@ -23,6 +23,7 @@ TARGETS = tuple(
             "application/pdf",
             result="pin_target",
             params=aim.target_params(paper),
+            live="frame:aim",
         ),
     )
 )  # fmt: skip

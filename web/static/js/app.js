@@ -178,3 +178,9 @@ document.addEventListener("keydown", (event) => {
     event.preventDefault();
   }
 });
+
+// Signing out leaves no page in the phone that was kept for the shed.
+document.addEventListener("submit", async (event) => {
+  if (!event.target.action?.endsWith("/account/sign-out/") || !self.caches) return;
+  for (const name of await caches.keys()) await caches.delete(name);
+});

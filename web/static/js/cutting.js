@@ -108,4 +108,18 @@ document.addEventListener("DOMContentLoaded", () => {
   setInterval(send, 15000);
 });
 document.addEventListener("htmx:afterSettle", paint);
+
+// The page of the shed opens again without a connection.
+document.addEventListener("DOMContentLoaded", async () => {
+  const worker = one("[data-worker]")?.dataset.worker;
+  if (!worker || !("serviceWorker" in navigator)) return;
+  try {
+    await navigator.serviceWorker.register(worker);
+    const { active } = await navigator.serviceWorker.ready;
+    const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
+    active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
+  } catch {
+    // no secure connection, or a browser that keeps nothing: the page works while it is open
+  }
+});
 addEventListener("online", send);
