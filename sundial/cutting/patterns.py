@@ -20,6 +20,7 @@ from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 UNIT = 1e-4  # m
 MOST_PATTERNS = 6000  # that are listed; more are grown
+MOST_LOOKED_AT = 40_000  # to list them
 LENGTH_PRICE = 1e-5  # money for a metre that is opened, where patterns are grown: never as much as a real price
 CENT = 0.01  # prices are compared to it
 SCALE = 1e3  # of the programme's costs, so that a millimetre is more than the solver's own tolerance
@@ -119,13 +120,14 @@ def _first_fit(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind
     open_boards: list[tuple[int, list[int], int]] = []  # kind, what is cut, units used with a kerf after each
     missing = [0] * len(sizes)
     for size in sorted(range(len(sizes)), key=lambda one: -sizes[one]):
-        takes = sizes[size] + kerf
+        takes, at = sizes[size] + kerf, 0
         for _ in range(demand[size]):
-            for at, (kind, cut, used) in enumerate(open_boards):
-                if used + takes <= kinds[kind].length + kerf:
-                    cut[size] += 1
-                    open_boards[at] = (kind, cut, used + takes)
-                    break
+            while at < len(open_boards) and open_boards[at][2] + takes > kinds[open_boards[at][0]].length + kerf:
+                at += 1  # what had no room for one of this size has none for the next
+            if at < len(open_boards):
+                kind, cut, used = open_boards[at]
+                cut[size] += 1
+                open_boards[at] = (kind, cut, used + takes)
             else:
                 fits = [kind for kind in on_hand if left[kind] and sizes[size] <= kinds[kind].length]
                 fits += [kind for kind in sold if sizes[size] <= kinds[kind].length]
@@ -160,10 +162,15 @@ def _all_patterns(
     order = sorted(range(len(sizes)), key=lambda one: -sizes[one])
     takes = [sizes[one] + kerf for one in order]
     most = [demand[one] for one in order]
+    looked_at = 0
     for index, kind in enumerate(kinds):
-        for cut in _maximal(takes, most, kind.length + kerf):
-            if len(found) >= MOST_PATTERNS:
+        for cut in _fullest(takes, most, kind.length + kerf):
+            looked_at += 1
+            if len(found) >= MOST_PATTERNS or looked_at > MOST_LOOKED_AT:
                 return None
+            room = kind.length + kerf - sum(one * number for one, number in zip(takes, cut, strict=True))
+            if not any(cut) or any(number < limit and one <= room for one, number, limit in zip(takes, cut, most, strict=True)):
+                continue
             pattern = [0] * len(sizes)
             for place, number in zip(order, cut, strict=True):
                 pattern[place] = number
@@ -171,18 +178,19 @@ def _all_patterns(
     return found
 
 
-def _maximal(takes: Sequence[int], most: Sequence[int], room: int) -> Iterator[tuple[int, ...]]:
+def _fullest(takes: Sequence[int], most: Sequence[int], room: int) -> Iterator[tuple[int, ...]]:
+    """Every choice of numbers of all sizes but the last, with as many of the last as there is room for."""
     cut = [0] * len(takes)
 
     def grow(place: int, left: int) -> Iterator[tuple[int, ...]]:
-        if place == len(takes):
-            if any(cut) and not any(cut[i] < most[i] and takes[i] <= left for i in range(len(takes))):
-                yield tuple(cut)
+        highest = min(most[place], left // takes[place])
+        if place == len(takes) - 1:
+            cut[place] = highest
+            yield tuple(cut)
             return
-        for number in range(min(most[place], left // takes[place]), -1, -1):
+        for number in range(highest, -1, -1):
             cut[place] = number
             yield from grow(place + 1, left - number * takes[place])
-        cut[place] = 0
 
     return grow(0, room)
 

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import saved, station
+from tests.browser.conftest import PATIENCE, saved, station
 from tests.browser.test_access import serious
 from web.cutting.models import Cutting
 
@@ -91,17 +91,23 @@ def test_ticks_without_a_connection_are_kept_and_sent_later(shed: Page):
     expect(page.locator(".asks")).to_be_hidden()
 
 
+KEPT = """async () => {
+    const kept = await caches.open(`shed:${location.href}`);
+    const parts = performance.getEntriesByType("resource").map((entry) => entry.name).filter((name) => name.includes("/static/"));
+    for (const address of [location.href, ...parts]) if (!(await kept.match(address, { ignoreVary: true }))) return false;
+    return Boolean(navigator.serviceWorker.controller);
+}"""
+
+
 def test_the_shed_opens_again_without_a_connection(shed: Page):
     page = shed
     page.get_by_role("link", name="Take it to the shed").first.click()
     expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")
-    page.wait_for_function(
-        """async () => {
-            await navigator.serviceWorker.ready;
-            const kept = await caches.open(`shed:${location.href}`);
-            return (await kept.keys()).length > 4;
-        }"""
-    )
+    for _ in range(PATIENCE // 100):
+        if page.evaluate(KEPT):
+            break
+        page.wait_for_timeout(100)
+    assert page.evaluate(KEPT), "page and parts are kept, and the worker stands between them and the server"
     page.context.set_offline(True)
     page.reload()
     expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")

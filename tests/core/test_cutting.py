@@ -190,6 +190,14 @@ def test_many_pieces_are_proved_within_one_percent() -> None:
     assert 0 < found.bound <= found.price <= 1.01 * found.bound
 
 
+def test_a_long_list_of_small_pieces_is_answered() -> None:
+    sizes, demand = [790, 670, 610, 530, 470, 410], [330] * 6  # 41 to 79 mm, from boards of 15 m
+    kinds = [Kind(150000, 3, 0.0), Kind(150000, None, 40.0), Kind(60000, None, 17.2)]
+    found = solve(sizes, demand, kinds, 30, 0.06)  # listing all patterns of these would take for ever
+    assert [sum(pattern[at] for _, pattern in found.boards) for at in range(6)] == demand
+    assert found.bound <= found.price
+
+
 def test_boards_on_hand_that_end_are_told_by_letter() -> None:
     study = study_of(stock=[{"section": "45x95 C24", "length": 5.4, "count": 3}])
     report = cutting_report(study)

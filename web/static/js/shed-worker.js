@@ -13,7 +13,7 @@ async function page(request) {
     else await caches.delete(KEPT);
     return answer;
   } catch (lost) {
-    const held = await kept.match(request, { ignoreSearch: true });
+    const held = await kept.match(request, { ignoreSearch: true, ignoreVary: true });
     if (held) return held;
     throw lost;
   }
