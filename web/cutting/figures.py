@@ -24,7 +24,7 @@ PIECE_OF = {
     "rear leg": "rear leg", "back leg": "back leg", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
     "pole": "pole",
 }  # fmt: skip  # a line of the side view: the piece it is
-BOARD_WIDE, BOARD_TALL = 560.0, 26.0  # px of the longest board
+BOARD_WIDE = 560.0  # px of the longest board
 PIECE_WIDE = 330.0  # px of the longest piece
 TOO_SHORT = 26.0  # px: a cut under this is named beside
 EXPLODE = 0.16  # of the drawing's size, by which parts stand off
