@@ -8,10 +8,14 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.balance.empty_days import MOST_TILTS, Judge
+from sundial.balance.flows import Needs
+from sundial.balance.needs import needs_of
 from sundial.brief.constraints import days_there, reachable_tilts, turned_days
 from sundial.brief.model import (
     Brief,
     FixedMount,
+    GridUse,
     HingeMount,
     Motor,
     OneAxisMount,
@@ -24,8 +28,10 @@ from sundial.days import DAYS
 from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
 from sundial.energy.shaded import Shade, TraceCache
+from sundial.errors import BriefError
 from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Hinge, Mount, OneAxis, Stepped, Turned, TwoAxis, no_steeper
 from sundial.money.finance import Terms, grid_price
+from sundial.money.tariff import price_of_more, tariff_of
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
 from sundial.scene import WHOLE_DEGREES, Scene
@@ -111,7 +117,24 @@ class Study(Scene):
             may_move=days_there(plan.weekdays, plan.year),
             slack=plan.slack,
             by=by,  # type: ignore[arg-type]
+            judge=self._judge(every_tilt) if (goal or plan.goal) == "empty-days" else None,
         )
+
+    @property
+    def can_be_judged(self) -> bool:
+        """Whether plans for the fewest empty days can be searched: off the grid, no generator, a hand that moves a few tilts."""
+        off_grid = self.needs.kind == "off-grid" and self.needs.generator is None
+        return off_grid and self.hand_axis is None and 1 < len(self.reachable) <= MOST_TILTS
+
+    def _judge(self, every_tilt: bool) -> Judge:
+        """What plans for the fewest empty days are judged by; BriefError where nothing can be empty, or there are too many tilts."""
+        if self.needs.kind != "off-grid" or self.needs.generator is not None:
+            raise BriefError("plan.goal", "the fewest empty days need an off-grid use without a generator (use.kind off-grid)")
+        if every_tilt or len(self.reachable) > MOST_TILTS or self.hand_axis is not None:
+            raise BriefError(
+                "plan.goal", f"the fewest empty days are found among at most {MOST_TILTS} tilts of a frame that is moved by hand"
+            )
+        return Judge(lambda: np.stack([self.fixed_tilt_year(float(tilt)).hourly for tilt in self.reachable]), self.needs)
 
     def plans(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Plans:
         """Plans for 1 to 12 settings a year, computed once per question."""
@@ -138,8 +161,12 @@ class Study(Scene):
 
     @cached_property
     def _constraints_key(self) -> str:
-        return self.brief.plan.model_dump_json(include=set(CONSTRAINTS)) + str(
-            None if self._cap_of_plan is None else self._cap_of_plan.tolist()
+        judged = self.brief.plan.goal == "empty-days"
+        use = self.brief.use.model_dump_json() + str(self.brief.battery) if judged else ""
+        return (
+            use
+            + self.brief.plan.model_dump_json(include=set(CONSTRAINTS))
+            + str(None if self._cap_of_plan is None else self._cap_of_plan.tolist())
         )
 
     @property
@@ -182,10 +209,28 @@ class Study(Scene):
         return rivals(self.plan_surface, self.plan_tilts, self.site.latitude, self.brief.plan.tilt_now)
 
     @cached_property
+    def needs(self) -> Needs:
+        """What production meets, hour by hour."""
+        return needs_of(self.brief, self.weather, self.load)
+
+    @cached_property
     def terms(self) -> Terms:
-        worth, use = self.brief.worth, self.brief.use
-        price = grid_price(use.import_price, use.export_price, use.own_share)
-        return Terms(worth.life, worth.interest, worth.price_growth, worth.ageing, price)
+        worth = self.brief.worth
+        return Terms(worth.life, worth.interest, worth.price_growth, worth.ageing, self._price)
+
+    @property
+    def _price(self) -> float:
+        """What one more kWh is worth on the average: by the share used on the spot, or by the balance of the best fixed tilt with a
+        fiftieth more."""
+        use = self.brief.use
+        if isinstance(use, GridUse) and not use.by_hour:
+            return grid_price(use.import_price, use.export_price, use.own_share)
+        surface = self.surface()
+        daily = surface.energy[:, int(surface.energy.sum(axis=0).argmax())]
+        sun = self.weather.ghi.reshape(DAYS, 24)
+        share = np.divide(sun, sun.sum(axis=1, keepdims=True), out=np.zeros_like(sun), where=sun.sum(axis=1, keepdims=True) > 0)
+        made = (share * daily[:, None] * 1000).reshape(1, -1)
+        return price_of_more(made, self.needs, tariff_of(self.brief, self.weather.utc_offset))
 
     @cached_property
     def effort(self) -> Effort:
@@ -271,6 +316,23 @@ class Study(Scene):
         """The year of a plane that stays at ``tilt``."""
         return self.production(FixedMount(kind="fixed", tilt=tilt))
 
+    def held_year(self, tilt_by_day: tuple[float, ...]) -> Production:
+        """The year of the array held at a tilt of each day (365,)."""
+        if len(set(tilt_by_day)) == 1:
+            return self.fixed_tilt_year(tilt_by_day[0])
+        facing = self._facing(Stepped(tilt_by_day, self.azimuth), None)
+        return self.cache.get("years", tilt_by_day, lambda: produce(self.light, self.system, facing, None, self.shade))
+
+    def unlimited_hours(self, tilt_by_day: tuple[float, ...]) -> Floats:
+        """Wh of every hour (8760,) of the array held at a tilt of each day (365,), as no inverter would limit it."""
+        if self.system.inverter.power is None:
+            return self.held_year(tilt_by_day).hourly
+        endless = replace(self.system, inverter=replace(self.system.inverter, power=None))
+        facing = self._facing(Stepped(tilt_by_day, self.azimuth), None)
+        return self.cache.get(
+            "years", ("endless", tilt_by_day), lambda: produce(self.light, endless, facing, None, self.shade)
+        ).hourly
+
     def years_with_panels(self, tilt_by_day: tuple[float, ...], enough: float) -> tuple[float, ...]:
         """kWh a year of the array held at ``tilt_by_day`` (365,) with 0, 1, 2 ... more panels like its own on the same
         inverter, in the same light and shade, until ``enough`` kWh are gained or the inverter is full. Empty where no
@@ -278,9 +340,7 @@ class Study(Scene):
         limit = self.system.inverter.power
         if limit is None:
             return ()
-        endless = replace(self.system, inverter=replace(self.system.inverter, power=None))
-        facing, count = self._facing(Stepped(tilt_by_day, self.azimuth), None), self.array.count
-        hourly = produce(self.light, endless, facing, None, self.shade).hourly
+        hourly, count = self.unlimited_hours(tilt_by_day), self.array.count
         years = [float(np.minimum(hourly, limit).sum()) / 1000]
         for more in range(1, MOST_MORE + 1):
             if years[-1] - years[0] >= enough or (more > 1 and years[-1] - years[-2] < FULL * years[0] / count):

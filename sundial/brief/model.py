@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 from pydantic.fields import FieldInfo
 
 from sundial.brief.sections.base import BriefSection, Month, Name
@@ -49,7 +49,19 @@ from sundial.brief.sections.structure import (
     WallBrief,
     WedgeBrief,
 )
-from sundial.brief.sections.use import ROWS, GridUse, OptionBrief, Row, WorthBrief
+from sundial.brief.sections.use import (
+    ROWS,
+    BatteryBrief,
+    DirectUse,
+    GridUse,
+    OffGridUse,
+    OptionBrief,
+    ProfileBrief,
+    Row,
+    TariffBrief,
+    Use,
+    WorthBrief,
+)
 from sundial.brief.sections.wind import BeamBrief, FootingBrief, LevelsBrief, SnowBrief, WindBrief
 from sundial.brief.sections.yard import (
     BuildingBrief,
@@ -70,12 +82,14 @@ from sundial.brief.sections.yard import (
 __all__ = [
     "ArrayBrief",
     "BasePlateBrief",
+    "BatteryBrief",
     "BeamBrief",
     "Brief",
     "BriefSection",
     "BuildingBrief",
     "CableBrief",
     "CuttingBrief",
+    "DirectUse",
     "ElectricsBrief",
     "FenceBrief",
     "FileSky",
@@ -97,6 +111,7 @@ __all__ = [
     "Motor",
     "Mount",
     "Name",
+    "OffGridUse",
     "OneAxisMount",
     "OptionBrief",
     "OtherArrayBrief",
@@ -105,6 +120,7 @@ __all__ = [
     "PlanBrief",
     "PoleBrief",
     "PostBrief",
+    "ProfileBrief",
     "PropBrief",
     "ROWS",
     "RailBrief",
@@ -119,10 +135,12 @@ __all__ = [
     "StockBrief",
     "StructureBrief",
     "SystemBrief",
+    "TariffBrief",
     "ThingOfBrief",
     "TreeBrief",
     "TurnedMount",
     "TwoAxisMount",
+    "Use",
     "WallBrief",
     "WedgeBrief",
     "WindBrief",
@@ -173,11 +191,20 @@ class Brief(BriefSection):
     cutting: CuttingBrief = CuttingBrief()
     electrics: ElectricsBrief | None = None
     system: SystemBrief = SystemBrief()
-    use: Annotated[GridUse, Field(description="what the energy is worth")] = GridUse(kind="grid")
+    use: Annotated[Use, Field(description="what the energy is used for and worth")] = GridUse(kind="grid")
+    battery: BatteryBrief | None = None
     plan: PlanBrief = PlanBrief()
     worth: WorthBrief = WorthBrief()
     options: Annotated[list[OptionBrief], Field(max_length=40)] = []
     room: Annotated[int | None, Field(ge=0, le=1000, description="for how many more panels; left out: not known")] = None
+
+    @model_validator(mode="after")
+    def _battery_by_the_hour(self) -> Brief:
+        if self.battery is not None and isinstance(self.use, GridUse) and not self.use.by_hour:
+            raise ValueError("battery: needs a use by the hour: give use.yearly, use.monthly or use.profile")
+        if self.battery is not None and isinstance(self.use, DirectUse):
+            raise ValueError("battery: a direct load has none; what a tank stores is use.tank")
+        return self
 
 
 def add_section(key: str, annotation: Any, default: Any) -> None:

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
 from sundial.brief.model import Brief, BriefSection
+from sundial.brief.sections.use import HOUR
 from sundial.errors import BriefError
 
 FORMAT, VERSION = "crooked-sundial-brief", 1
@@ -66,7 +67,7 @@ def _explain(loc: tuple[Any, ...], kind: str, message: str, context: dict[str, A
     """Path and words for one of pydantic's errors: loc without union tags, and the field's own range in the message."""
     path, field, owner = _walk(loc)
     if kind == "extra_forbidden":
-        known = ", ".join(owner.model_fields) if owner else ""
+        known = ", ".join(_keys(owner)) if owner else ""
         return path, f"is not a key of a brief; known here: {known}"
     if kind == "missing":
         return path, "is missing"
@@ -74,6 +75,8 @@ def _explain(loc: tuple[Any, ...], kind: str, message: str, context: dict[str, A
         return f"{path}.kind", f"must be one of {context.get('expected_tags', 'the known kinds')}".replace("'", "")
     if kind == "literal_error":
         return path, f"must be {context['expected']}".replace("'", '"')
+    if kind == "string_pattern_mismatch" and context.get("pattern") == HOUR:
+        return path, "must be a whole hour of the day such as 07:00 (the balance goes by the hour)"
     if kind == "finite_number":
         return path, "must be a plain number"
     if kind in ("model_type", "model_attributes_type", "dict_type"):
@@ -81,7 +84,7 @@ def _explain(loc: tuple[Any, ...], kind: str, message: str, context: dict[str, A
     if kind == "value_error":  # words of a section's own check, with the key in front where it is about one
         words = message.removeprefix("Value error, ")
         key, _, rest = words.partition(": ")
-        return (f"{path}.{key}", rest) if owner and key in owner.model_fields and rest else (path, words)
+        return (f"{path}.{key}".lstrip("."), rest) if owner and key in _keys(owner) and rest else (path, words)
     if loc and isinstance(loc[-1], int) and kind in ("float_type", "int_type", "float_parsing"):
         return path, "must be a number"
     spoken = _range_of(field, loc) if field else None
@@ -97,16 +100,24 @@ def _walk(loc: tuple[Any, ...]) -> tuple[str, FieldInfo | None, type[BriefSectio
             model, choices = choices[step], {}
         elif isinstance(step, int):
             path += f"[{step}]"
-        elif model is not None and step in model.model_fields:
+        elif model is not None and step in _keys(model):
             path += f".{step}" if path else str(step)
-            field = model.model_fields[step]
+            field = _keys(model)[step]
             parts = _sections(field.annotation)
             choices = {tag: part for part in parts for tag in _tags(part)}
             model = parts[0] if parts and not choices else model if not parts else None
-        elif not (isinstance(step, str) and ("[" in step or step in ("float", "int", "list", "tuple"))):
+        elif not (
+            isinstance(step, str)
+            and ("[" in step or step.startswith("constrained-") or step in ("float", "int", "list", "tuple"))
+        ):
             path += f".{step}" if path else str(step)
             field = None
     return path, field, model
+
+
+def _keys(model: type[BriefSection]) -> dict[str, FieldInfo]:
+    """The fields of a section by the keys that a brief has for them."""
+    return {field.alias or name: field for name, field in model.model_fields.items()}
 
 
 def _sections(annotation: Any) -> list[type[BriefSection]]:
@@ -118,12 +129,14 @@ def _sections(annotation: Any) -> list[type[BriefSection]]:
 
 def _tags(part: type[BriefSection]) -> tuple[str, ...]:
     kind = part.model_fields.get("kind")
-    return get_args(kind.annotation) if kind and part.__name__ != "GridUse" else ()
+    return get_args(kind.annotation) if kind else ()
 
 
 def _range_of(field: FieldInfo, loc: tuple[Any, ...]) -> str | None:
     """``must be a whole number from 1 to 50`` from a field's own constraints."""
-    if float in get_args(field.annotation) and any(get_origin(_bare(a)) is list for a in get_args(field.annotation)):
+    if any(_bare(a) is float for a in get_args(field.annotation)) and any(
+        get_origin(_bare(a)) is list for a in get_args(field.annotation)
+    ):
         return "must be one number, or a list of twelve numbers, January to December"
     base, limits = _unwrap(field.annotation, list(field.metadata))
     if base is list:

@@ -162,9 +162,7 @@ def _run(study: Study, label: ElectricsBrief, panels: int, beside: int, runs: in
     share = np.clip(production.hourly, 0, None) / study.system.inverter.efficiency / study.array.power
     current = label.imp * beside
     square_hours = float(((share * current) ** 2).sum()) * runs
-    use = study.brief.use
-    worth = use.own_share * use.import_price + (1 - use.own_share) * use.export_price
-    return run_of(label.cable, current, panels * label.vmp, square_hours, worth)
+    return run_of(label.cable, current, panels * label.vmp, square_hours, study.terms.price)
 
 
 def _clipped(study: Study) -> Clipped | None:

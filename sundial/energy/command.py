@@ -6,15 +6,15 @@ import argparse
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from sundial.command import Answer, Command, unshaded
+from sundial.command import Answer, Command, unshaded, write_file
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
     from sundial.study import Study
 
 
-def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None = None) -> Answer:
-    """Irradiation and energy of one facing; the brief's own mount without ``tilt``."""
+def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None = None, csv: str | None = None) -> Answer:
+    """Irradiation and energy of one facing; the brief's own mount without ``tilt``. ``csv``: a file for the 8760 hours."""
     from sundial.days import sum_by_month
     from sundial.study import Study
 
@@ -26,6 +26,10 @@ def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None 
         array = study.brief.array.model_copy(update={"azimuth": azimuth})
         study = Study(study.brief.model_copy(update={"array": array}), study.load, study.weather)
     made = study.production() if tilt is None else study.fixed_tilt_year(tilt)
+    if csv is not None:
+        from sundial.sky.files import hours_csv
+
+        write_file("--csv", csv, hours_csv({"irradiation": made.plane, "energy": made.hourly}))
     return {
         **unshaded(study, lambda bare: (bare.production() if tilt is None else bare.fixed_tilt_year(tilt)).year),
         "irradiation": float(made.irradiation.sum()),
@@ -40,10 +44,11 @@ def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--tilt", type=float, metavar="T")
     parser.add_argument("--azimuth", type=float, metavar="A")
+    parser.add_argument("--csv", metavar="OUT", help="write the 8760 hours: time, irradiation (W/m2), energy (Wh)")
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return plane_answer(study(), options.tilt, options.azimuth)
+    return plane_answer(study(), options.tilt, options.azimuth, options.csv)
 
 
 COMMANDS = (Command("plane", "irradiation and energy of a facing; the brief's own mount without --tilt", _answer, _arguments),)

@@ -161,11 +161,12 @@ def tilt_surface(
 class Production:
     """A year of one way of holding the panels.
 
-    ``hourly`` (8760,) Wh out, own use taken off; ``energy`` (365,) kWh and ``irradiation`` (365,) kWh/m2 by day;
+    ``hourly`` (8760,) Wh out, own use taken off; ``plane`` (8760,) W/m2 on the front, shade counted; ``energy`` (365,) kWh and ``irradiation`` (365,) kWh/m2 by day;
     ``ledger``: kWh at label conditions, then each line that takes (positive) or gives (negative), down to the energy.
     """
 
     hourly: Floats
+    plane: Floats
     energy: Floats
     irradiation: Floats
     label_energy: float
@@ -203,6 +204,7 @@ def produce(
     hourly = hourly - drive_consumption
     return Production(
         hourly=hourly,
+        plane=light.whole_year(steps.poa_global),
         energy=hourly.reshape(DAYS, 24).sum(axis=1) / 1000,
         irradiation=light.daily(steps.poa_global) / 1000,
         label_energy=float(steps.open_sky.sum() * system.array.power / 1e6),

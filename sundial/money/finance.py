@@ -47,20 +47,21 @@ class Outcome:
     break_even_cost: float
 
 
-def outcome(gain: float, extra_cost: float | None, yearly_cost: float, terms: Terms) -> Outcome:
+def outcome(gain: float, extra_cost: float | None, yearly_cost: float, terms: Terms, saved: float | None = None) -> Outcome:
     """Price ``gain`` kWh a year (may be negative) that costs ``extra_cost`` once and ``yearly_cost`` every year.
 
-    Savings fall at each year's end: gain x (1 - ageing)^(n-1) x price x (1 + growth)^(n-1) - yearly cost, discounted
-    at the interest. Simple payback is extra cost over the first year's saving. The cost per extra kWh is levelised:
+    ``saved``: money that it saves in the first year (left out: gain x price). Savings fall at each year's end:
+    saved x (1 - ageing)^(n-1) x (1 + growth)^(n-1) - yearly cost, discounted at the interest. Simple payback is extra cost over the first year's saving. The cost per extra kWh is levelised:
     all cost over all extra kWh, both discounted. numpy-financial does the sums.
     """
     import numpy_financial as npf
 
     years = np.arange(terms.life)
     energy = gain * (1 - terms.ageing) ** years
-    saved: Floats = energy * terms.price * (1 + terms.price_growth) ** years - yearly_cost
-    first = float(saved[0])
-    worth = float(npf.npv(terms.interest, np.concatenate([[0.0], saved])))
+    in_first = gain * terms.price if saved is None else saved
+    by_year: Floats = np.asarray(in_first * ((1 - terms.ageing) * (1 + terms.price_growth)) ** years - yearly_cost, dtype=float)
+    first = float(by_year[0])
+    worth = float(npf.npv(terms.interest, np.concatenate([[0.0], by_year])))
     discounted_kwh = float(npf.npv(terms.interest, np.concatenate([[0.0], energy])))
     running = float(npf.npv(terms.interest, np.concatenate([[0.0], np.full(terms.life, yearly_cost)])))
     if extra_cost is None:
@@ -71,7 +72,7 @@ def outcome(gain: float, extra_cost: float | None, yearly_cost: float, terms: Te
         payback_years=payback,
         payback_text=text,
         npv=worth - extra_cost,
-        irr=_rate(extra_cost, saved, npf.irr),
+        irr=_rate(extra_cost, by_year, npf.irr),
         cost_per_extra_kwh=(extra_cost + running) / discounted_kwh if discounted_kwh > 1e-9 else None,
         break_even_cost=worth,
     )

@@ -18,7 +18,7 @@ PRICE_SPREAD = 0.15  # of the price of a kWh over the life (thumb)
 # points in their share of beam light, which is what trackers live on.
 METHOD_POINTS = {"grown": {"hand": 0.5, "tracker": 2.5}, "file": {"hand": 0.3, "tracker": 1.5}}
 TURNING = ("hinge", "turned")  # with the axes: what follows the sun through the day
-STILL = ("flat", "best-fixed", "yours", "fixed", "more-panels")
+STILL = ("flat", "best-fixed", "yours", "winter-left", "fixed", "more-panels", "more-flat", "bigger-battery")
 
 
 @dataclass(frozen=True)
@@ -29,9 +29,11 @@ class Spread:
     npv: tuple[float, float] | None
 
 
-def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str) -> tuple[float, float]:
-    """P10 and P90 of the extra kWh in one year: its sun, the model and soiling, and how sure the way's own gain is."""
-    year = float(np.hypot(np.hypot(extra * SUN_SPREAD, extra * SOIL_SPREAD), _method(weather, base_energy, kind))) * Z90
+def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str, sun: float | None = None) -> tuple[float, float]:
+    """P10 and P90 of the extra kWh in one year: its sun, the model and soiling, and how sure the way's own gain is. ``sun``: standard
+    deviation of the extra kWh from year to year, where other years of the sky are known; else by the thumb."""
+    by_sun = extra * SUN_SPREAD if sun is None else sun
+    year = float(np.hypot(np.hypot(by_sun, extra * SOIL_SPREAD), _method(weather, base_energy, kind))) * Z90
     return extra - year, extra + year
 
 
@@ -43,7 +45,13 @@ def _method(weather: WeatherYear, base_energy: float, kind: str) -> float:
 
 
 def gain_spread(
-    weather: WeatherYear, base_energy: float, extra: float, kind: str, money: Outcome, extra_cost: float | None
+    weather: WeatherYear,
+    base_energy: float,
+    extra: float,
+    kind: str,
+    money: Outcome,
+    extra_cost: float | None,
+    sun: float | None = None,
 ) -> Spread:
     """Normal ranges. Over the life the weather evens out, so the present value carries the method's and the price's
     spread but not one year's sun."""
@@ -53,6 +61,6 @@ def gain_spread(
         relative = np.hypot(np.hypot(SOIL_SPREAD, PRICE_SPREAD), method / abs(extra) if extra else 0.0)
         value = float(abs(money.break_even_cost) * relative) * Z90
     return Spread(
-        kwh_range(weather, base_energy, extra, kind),
+        kwh_range(weather, base_energy, extra, kind, sun),
         None if value is None or money.npv is None else (money.npv - value, money.npv + value),
     )

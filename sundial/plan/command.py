@@ -52,7 +52,7 @@ def _fixed_tilt(plan: TiltPlan) -> float | None:
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--moves", type=int, required=True, metavar="K", help="settings a year, 1 to 12; 1 is fixed")
-    parser.add_argument("--goal", choices=("year", "winter", "worst-month", "months", "demand"))
+    parser.add_argument("--goal", choices=("year", "winter", "worst-month", "months", "demand", "empty-days"))
     parser.add_argument("--tilts", choices=("all",), help="any whole degree 0 to 90, not the frame's own")
     parser.add_argument("--by", choices=("energy", "irradiation"), default="energy")
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from sundial.balance.skies import resampled_days
 from sundial.brief.model import FixedMount, HingeMount, OneAxisMount, SteppedMount, TurnedMount, TwoAxisMount, WorldSky
-from sundial.days import MONTH_OF_DAY, spoken_day
+from sundial.days import DAYS, MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
 from sundial.frame.report import frame_report
 from sundial.money.uncertainty import kwh_range
@@ -127,7 +128,7 @@ def plan_report(study: Study) -> PlanReport:
         fixed=fixed,
         every_day=plans.every_day,
         gain=gain,
-        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand"),
+        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
         goal_gain=chosen.goal_value - fixed.goal_value,
         minutes=chosen.moves * effort.minutes,
         curve=tuple(curve),
@@ -139,7 +140,7 @@ def plan_report(study: Study) -> PlanReport:
         daily=tuple(daily.tolist()),
         by_month=tuple(np.bincount(MONTH_OF_DAY, weights=daily).tolist()),
         cap_price=_cap_price(study, chosen),
-        slack_kwh=study.brief.plan.slack * chosen.goal_value if chosen.goal_value > 0 else 0.0,
+        slack_kwh=study.brief.plan.slack * (chosen.goal_value if chosen.goal_value > 0 else chosen.energy),
         notes=_notes(study, chosen),
         moved_by_motor=_moved_by_motor(study),
         wind_cap=None if wind_cap is None else tuple(wind_cap.tolist()),
@@ -158,7 +159,20 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
         return make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
 
     without = study.cache.get("plans", key, made)
-    return max(0.0, without.with_settings(plan.settings).goal_value - chosen.goal_value)
+    other = without.with_settings(plan.settings)
+    if plan.goal == "empty-days":  # which counts days
+        return max(0.0, other.energy - chosen.energy)
+    return max(0.0, other.goal_value - chosen.goal_value)
+
+
+def _sun_spread(study: Study, chosen: TiltPlan, fixed: TiltPlan) -> float | None:
+    """Standard deviation of the gain over other years of a grown sky, as the comparison of ways has it."""
+    if not study.weather.synthetic:
+        return None
+    surface, days = study.plan_surface, np.arange(DAYS)
+    tilts = (np.searchsorted(surface.tilts, np.array(plan.tilt_by_day) - 1e-9) for plan in (chosen, fixed))
+    mine, still = (surface.energy[days, columns] for columns in tilts)
+    return float(np.std((mine - still)[resampled_days(getattr(study.brief.sky, "seed", 1))].sum(axis=1), ddof=1))
 
 
 def _moved_by_motor(study: Study) -> bool:
@@ -233,10 +247,14 @@ def tracker_years(study: Study) -> tuple[TrackerYear, ...]:
 
 DEAR_TILTS = 45  # reachable tilts beyond which a goal that judges whole months takes more than half a second
 
+DEAR_JUDGED = 9  # reachable tilts beyond which a search for the fewest empty days takes as long
+
 
 def plan_is_dear(study: Study) -> bool:
     """Whether the plan of a study takes longer than a request should."""
     goal = study.brief.plan.goal
+    if goal == "empty-days":
+        return len(study.reachable) > DEAR_JUDGED
     return goal in ("worst-month", "demand") and study.hand_axis is None and len(study.reachable) > DEAR_TILTS
 
 

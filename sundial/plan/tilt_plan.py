@@ -9,6 +9,9 @@ from typing import Literal, NoReturn
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.balance.empty_days import MOST as MOST_JUDGED
+from sundial.balance.empty_days import Judge, fewest_empty_days, half_months
+from sundial.balance.sums import empty_days
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
@@ -16,7 +19,7 @@ from sundial.plan.months import demand_sequences, worst_month_sequences
 from sundial.plan.stretches import NEVER, TiltSequence, best_sequences, runs
 
 Floats = NDArray[np.float64]
-Goal = Literal["year", "winter", "months", "worst-month", "demand"]
+Goal = Literal["year", "winter", "months", "worst-month", "demand", "empty-days"]
 MOST_SETTINGS = 12
 MOST_BY_MONTH = 181  # tilts, for the goals that judge whole months
 BAND = 0.01  # a band holds the tilts that lose less than this share of the stretch
@@ -30,7 +33,8 @@ class PlanConstraints:
 
     ``tilts`` reachable, rising; ``months`` 1 to 12 for goal "months"; ``demand`` (12,) kWh for goal "demand";
     ``cap`` and ``floor`` (12,) degrees by month; ``may_move`` (365,) days on which somebody is there;
-    ``slack`` share of the plan's goal energy that a late or early move may cost; ``by`` what is maximised.
+    ``slack`` share of the plan's goal energy that a late or early move may cost; ``by`` what is maximised; ``judge`` of goal
+    "empty-days": the hours of every tilt and what they meet.
     """
 
     tilts: Floats
@@ -42,6 +46,7 @@ class PlanConstraints:
     may_move: NDArray[np.bool_] = field(default_factory=lambda: np.ones(DAYS, dtype=bool))
     slack: float = 0.001
     by: Literal["energy", "irradiation"] = "energy"
+    judge: Judge | None = None
 
     def weights(self, latitude: float) -> Floats:
         """What a kWh counts on each day (365,)."""
@@ -106,7 +111,7 @@ class Stretch:
 @dataclass(frozen=True)
 class TiltPlan:
     """The best plan with at most ``settings`` settings a year; ``goal_value`` is what the goal counts of it (kWh, or
-    kWh/m2 by irradiation; the worst month; or the demand left unmet, as a negative number)."""
+    kWh/m2 by irradiation; the worst month; or, as a negative number, the demand left unmet or the empty days)."""
 
     settings: int
     stretches: tuple[Stretch, ...]
@@ -155,8 +160,7 @@ def make_plans(surface: TiltSurface, constraints: PlanConstraints, latitude: flo
     """Exact plans for 1..``most`` settings. Every tilt of ``constraints.tilts`` must be in the surface."""
     year = _Year(surface, constraints, latitude)
     plans = tuple(
-        None if found is None else year.plan(found.by_day, k)
-        for k, found in enumerate(_sequences(year.score, constraints, most), 1)
+        None if found is None else year.plan(found.by_day, k) for k, found in enumerate(_sequences(year, constraints, most), 1)
     )
     return Plans(constraints, plans, year.held(year.score.argmax(axis=1), DAYS))
 
@@ -171,8 +175,11 @@ def refuse_many_tilts(constraints: PlanConstraints) -> None:
         )
 
 
-def _sequences(score: Floats, constraints: PlanConstraints, most: int) -> list[TiltSequence | None]:
+def _sequences(year: _Year, constraints: PlanConstraints, most: int) -> list[TiltSequence | None]:
     refuse_many_tilts(constraints)
+    score = year.score
+    if constraints.goal == "empty-days":
+        return _fewest_empty(constraints, most)
     if constraints.goal == "worst-month":
         return worst_month_sequences(score, most, constraints.may_move)
     if constraints.goal == "demand":
@@ -181,6 +188,17 @@ def _sequences(score: Floats, constraints: PlanConstraints, most: int) -> list[T
             raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
         return demand_sequences(score, demand, most, constraints.may_move)
     return best_sequences(score, most, constraints.may_move)
+
+
+def _fewest_empty(constraints: PlanConstraints, most: int) -> list[TiltSequence | None]:
+    """Plans by their empty days, for up to four settings; more settings are not searched, and keep the plan of four."""
+    judge = constraints.judge
+    if judge is None:
+        raise BriefError("plan.goal", "the fewest empty days need an off-grid use without a generator")
+    dates = half_months(constraints.may_move)
+    found = fewest_empty_days(judge, constraints.allowed(), dates, min(most, MOST_JUDGED))
+    sequences = [None if one is None else TiltSequence(-one.empty_days, one.by_day) for one in found]
+    return sequences + [sequences[-1]] * (most - len(sequences))
 
 
 @dataclass(frozen=True, eq=False)
@@ -222,6 +240,8 @@ class _Year:
         days, columns = np.arange(DAYS), self.columns[by_day]
         energy, irradiation = self.surface.energy[days, columns], self.surface.irradiation[days, columns]
         goal = _goal_value(self.constraints, self.weights, energy if self.constraints.by == "energy" else irradiation)
+        if self.constraints.judge is not None:
+            goal = -float(empty_days(self.constraints.judge.balance_of(by_day)).sum())
         tilts = tuple(self.surface.tilts[columns].tolist())
         return TiltPlan(settings, stretches, tilts, float(energy.sum()), float(irradiation.sum()), goal)
 

@@ -64,10 +64,13 @@ def _cause(study: Study, day: int, before: float, after: float) -> str:
     shade = study.shade
     if shade is None or study.hand_axis is not None:
         return "Shade"
+    goal = "winter" if study.brief.plan.goal == "empty-days" else None  # whose judge knows the tilts with all that stands there
     around = np.abs((np.arange(DAYS) - day + 182) % DAYS - 182) <= 60
     caught = shade.caught(abs(after), study.azimuth, around)
     for name in sorted(caught, key=lambda owner: -caught[owner])[:LOOKED_AT]:
-        plans = make_plans(study.surface_without(name), study.constraints(), study.site.latitude, study.brief.plan.settings)
+        plans = make_plans(
+            study.surface_without(name), study.constraints(goal=goal), study.site.latitude, study.brief.plan.settings
+        )
         if abs(plans.with_settings(study.brief.plan.settings).tilt_by_day[day] - before) <= abs(before - after) / 2:
             return name if name.lower().startswith("the ") else f"“{name}”"
     return "Shade"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timezone
 
@@ -244,12 +244,17 @@ def _time(cell: str, row: int) -> datetime:
 
 def write_hourly(weather: WeatherYear) -> str:
     """The 8760 rows as CSV text: time (start of hour, local standard time), ghi, dni, dhi, temp_air, wind_speed."""
+    return hours_csv({name: getattr(weather, name) for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed")}, 2)
+
+
+def hours_csv(columns: Mapping[str, Floats], digits: int = 1) -> str:
+    """The 8760 hours as CSV text: time (start of hour, local standard time), then the columns (8760,)."""
     import pandas as pd
 
     times = pd.date_range("2023-01-01", periods=HOURS, freq="h").strftime("%Y-%m-%d %H:%M")
     frame = pd.DataFrame({"time": times})
-    for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed"):
-        frame[name] = np.round(getattr(weather, name), 2)
+    for name, values in columns.items():
+        frame[name] = np.round(values, digits)
     out = io.StringIO()
     frame.to_csv(out, index=False)
     return out.getvalue()

@@ -12,13 +12,16 @@ from sundial.command import Answer, Command
 if TYPE_CHECKING:
     from sundial.study import Study
     from sundial.worth.comparison import Comparison, Way
+    from sundial.worth.ways import WayYears
 
 
 def compare_answer(study: Study) -> Answer:
     """Every way of holding the panels, priced; None where there is no figure, with the words for it beside."""
     from sundial.worth.comparison import compare
+    from sundial.worth.ways import ways_of
 
-    answer = comparison_data(study, compare(study))
+    years = ways_of(study)
+    answer = comparison_data(study, compare(study, years), years)
     if study.shade is not None:
         bare = compare(study.open_sky)
         for row, way in zip([answer["base"], *answer["rows"]], [bare.base, *bare.rows], strict=True):
@@ -26,10 +29,11 @@ def compare_answer(study: Study) -> Answer:
     return answer
 
 
-def comparison_data(study: Study, comparison: Comparison) -> Answer:
+def comparison_data(study: Study, comparison: Comparison, years: WayYears) -> Answer:
+    from sundial.worth.comparison import rows_of
     from sundial.worth.verdict import verdict
 
-    said = verdict(study, comparison)
+    said = verdict(study, comparison, rows=rows_of(study, years))
     return {
         "base": _way(comparison.base),
         "rows": [_way(row) for row in comparison.rows],
@@ -61,6 +65,11 @@ def _way(way: Way) -> Answer:
         "minutes_per_year": way.minutes,
         "own_use": way.drive_consumption,
         "tilt": way.tilt,
+        "balance": asdict(way.sums),
+        "own_share": way.sums.own_share,
+        "saved_by_month": list(way.saved_by_month),
+        **({"empty_days_p10_p90": list(way.empty_range)} if way.empty_range else {}),
+        **({"breaks_contract": True} if way.breaks_contract else {}),
         **({"wind_lost": way.wind_lost} if way.wind_lost else {}),
         **({"ruled_out": asdict(way.ruled_out)} if way.ruled_out else {}),
     }

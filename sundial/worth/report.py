@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 from sundial.money.finance import outcome
 from sundial.study import Study
-from sundial.worth.comparison import Comparison, Way, Ways, compare
-from sundial.worth.verdict import Swing, Verdict, swings, verdict
+from sundial.worth.comparison import Comparison, Way, compare, rows_of
+from sundial.worth.swings import Swing, swings
+from sundial.worth.verdict import Verdict, verdict
+from sundial.worth.ways import WayYears, ways_of
 
 
 @dataclass(frozen=True)
@@ -25,10 +27,11 @@ class WorthReport:
         return self.comparison.row(kind)
 
 
-def worth_report(study: Study, currency: str = "", ways: Ways | None = None) -> WorthReport:
-    """Everything the worth station shows; ``currency`` stands before sums of money in the verdict; ``ways``: what every way
+def worth_report(study: Study, currency: str = "", years: WayYears | None = None) -> WorthReport:
+    """Everything the worth station shows; ``currency`` stands before sums of money in the verdict; ``years``: what every way
     makes, where it is known already."""
-    comparison = compare(study, ways)
-    said = verdict(study, comparison, currency)
-    found = tuple(swings(study, said.focus)) if said.focus else ()
+    made = years or ways_of(study)
+    comparison, rows = compare(study, made), rows_of(study, made)
+    said = verdict(study, comparison, currency, rows)
+    found = tuple(swings(study, said.focus, rows)) if said.focus else ()
     return WorthReport(comparison, said, found, study.terms.price, outcome(1.0, None, 0.0, study.terms).break_even_cost)

@@ -2,112 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 
-from sundial.money.finance import Terms, grid_price, outcome
-from sundial.money.uncertainty import PRICE_SPREAD
+from sundial.brief.model import GridUse
 from sundial.study import Study
-from sundial.worth.comparison import HAND_KINDS, TRACKER_KINDS, Comparison, Way
+from sundial.worth.balances import Row
+from sundial.worth.comparison import Comparison, Way
+from sundial.worth.swings import swings
+from sundial.worth.ways import HAND_KINDS, TRACKER_KINDS
 
 NUMBERS = dict(
     enumerate(("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve"))
 )
+STILL_KINDS = ("flat", "best-fixed", "fixed", "yours", "winter-left")
+THROWN = 0.2  # share of the extra kWh that is thrown away from which on it is told
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
-
-
-@dataclass(frozen=True)
-class Swing:
-    """One input moved to its plausible low and high, and the net present value it then gives."""
-
-    name: str
-    low: str
-    high: str
-    npv_low: float
-    npv_high: float
-
-    @property
-    def width(self) -> float:
-        return abs(self.npv_high - self.npv_low)
-
-
-def swings(study: Study, way: Way) -> list[Swing]:
-    """Each input of one priced way moved alone, the widest first."""
-    if way.extra_cost is None:
-        return []
-    use, terms, cost = study.brief.use, study.terms, way.extra_cost
-    labour = study.effort.value_of_hour * way.minutes / 60 if study.brief.worth.count_hours else 0.0
-    yearly = way.upkeep + labour
-
-    def value(gain: float = way.extra_kwh, price: float = cost, terms: Terms = terms, yearly: float = yearly) -> float:
-        return outcome(gain, price, yearly, terms).npv or 0.0
-
-    def priced(buy: float, sell: float, own: float) -> Terms:
-        return replace(terms, price=grid_price(buy, sell, own))
-
-    buy, sell, own = use.import_price, use.export_price, use.own_share
-    low_own, high_own = max(0.0, own - 0.15), min(1.0, own + 0.15)
-    low_life, high_life = max(1, terms.life - 5), terms.life + 5
-    low_gain, high_gain = way.spread.kwh
-    found = [
-        Swing("Extra energy", f"{low_gain:.0f} kWh", f"{high_gain:.0f} kWh", value(low_gain), value(high_gain)),
-        Swing(
-            "Import price",
-            f"{buy * (1 - PRICE_SPREAD):.2f}",
-            f"{buy * (1 + PRICE_SPREAD):.2f}",
-            value(terms=priced(buy * (1 - PRICE_SPREAD), sell, own)),
-            value(terms=priced(buy * (1 + PRICE_SPREAD), sell, own)),
-        ),
-        Swing(
-            "Export price",
-            f"{sell - 0.05:.2f}",
-            f"{sell + 0.05:.2f}",
-            value(terms=priced(buy, sell - 0.05, own)),
-            value(terms=priced(buy, sell + 0.05, own)),
-        ),
-        Swing(
-            "Own share",
-            f"{low_own:.0%}",
-            f"{high_own:.0%}",
-            value(terms=priced(buy, sell, low_own)),
-            value(terms=priced(buy, sell, high_own)),
-        ),
-        Swing(
-            "Life",
-            f"{low_life} years",
-            f"{high_life} years",
-            value(terms=replace(terms, life=low_life)),
-            value(terms=replace(terms, life=high_life)),
-        ),
-        Swing(
-            "Interest",
-            f"{terms.interest + 0.02:.1%}",
-            f"{max(terms.interest - 0.02, -0.5):.1%}",
-            value(terms=replace(terms, interest=terms.interest + 0.02)),
-            value(terms=replace(terms, interest=max(terms.interest - 0.02, -0.5))),
-        ),
-        Swing(
-            "Price growth",
-            f"{terms.price_growth - 0.02:+.1%}",
-            f"{terms.price_growth + 0.02:+.1%}",
-            value(terms=replace(terms, price_growth=terms.price_growth - 0.02)),
-            value(terms=replace(terms, price_growth=terms.price_growth + 0.02)),
-        ),
-    ]
-    if cost:
-        found.append(
-            Swing("Extra cost", f"{cost * 1.2:.0f}", f"{cost * 0.8:.0f}", value(price=cost * 1.2), value(price=cost * 0.8))
-        )
-    if yearly:
-        found.append(
-            Swing(
-                "Upkeep and work",
-                f"{yearly * 1.5:.0f}",
-                f"{yearly * 0.5:.0f}",
-                value(yearly=yearly * 1.5),
-                value(yearly=yearly * 0.5),
-            )
-        )
-    return sorted(found, key=lambda swing: -swing.width)
 
 
 @dataclass(frozen=True)
@@ -123,47 +33,159 @@ def _sum(value: float, currency: str) -> str:
     return f"{currency} {value:.0f}".strip()
 
 
-def verdict(study: Study, comparison: Comparison, currency: str = "") -> Verdict:
-    """The verdict: hand moves first, then trackers against panels, then its assumption and its weakest number.
+def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapping[str, Row] | None = None) -> Verdict:
+    """The verdict: hand moves first, then trackers against panels and a bigger battery, then its assumption and its weakest number;
+    off the grid without a generator by its empty days.
 
-    ``currency`` stands before sums of money.
+    ``currency`` stands before sums of money; ``rows``: the hours behind the table (see :func:`swings`).
     """
-    rows = [row for row in comparison.rows if not row.panels_only and row.ruled_out is None]
-    by_hand = [row for row in rows if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
+    if comparison.kind == "off-grid" and not comparison.base.sums.generator and comparison.base.sums.unmet:
+        return _off_grid(study, comparison, currency, rows)
+    ways = [row for row in comparison.rows if not row.panels_only and row.kind != "bigger-battery" and row.advisable]
+    by_hand = [row for row in ways if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
     hand = _fewest_moves(by_hand)
-    still = _best([row for row in rows if row.kind in ("flat", "best-fixed", "fixed", "yours")])
-    tracker = _best([row for row in rows if row.kind in TRACKER_KINDS or "axis" in row.kind])
+    still = _best([row for row in ways if row.kind in STILL_KINDS])
+    tracker = _best([row for row in ways if row.kind in TRACKER_KINDS or "axis" in row.kind])
     sentences: list[str] = []
-    ways = (still, hand, tracker)  # from the simplest to the least simple
-    paying = [way for way in ways if way and way.money.npv is not None and way.money.npv > 0 and way.extra_kwh >= 1]
+    simple_first = (still, hand, tracker)
+    paying = [way for way in simple_first if way and way.money.npv is not None and way.money.npv > 0 and _gives(way)]
     most = max((way.money.npv or 0.0 for way in paying), default=0.0)
     focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
-    panels = comparison.row("more-panels")
-    if panels is not None and panels.ruled_out is not None:
-        panels = None
+    panels = _best([row for row in comparison.rows if row.panels_only and row.advisable])
     rival = panels if panels and (focus is tracker or focus is None) and _beats(panels, focus) else None
-    headline = _rival_headline(comparison.base, panels, focus) if rival and panels else _headline(comparison.base, hand, focus)
-    if hand and focus is not hand and hand.extra_kwh >= 1:
+    near = [way for way in paying if focus and way is not focus and not rival and _overlap(way, focus)]
+    # What costs nothing is done in any case: what comes after it is the next question.
+    close = [way for way in near if focus and focus.extra_cost and (way.money.npv or 0.0) >= SIMPLER * (focus.money.npv or 0.0)]
+    if rival and panels:
+        headline = _rival_headline(comparison.base, panels, focus)
+    elif close and focus:
+        headline = _no_winner(focus, close[0])
+    else:
+        headline = _headline(comparison.base, hand, focus)
+    if hand and focus is not hand and hand not in close and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand, currency))
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
-    if hand and more and more.moves > hand.moves:
+    if hand and more and more.moves > hand.moves and more.extra_kwh > hand.extra_kwh:
         sentences.append(f"{more.moves} moves instead of {hand.moves} would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
     if tracker:
         sentences.append(_tracker_sentence(tracker, currency, comparison.room))
+    if near and focus and not close:
+        sentences.append(f"No clear winner between “{focus.name}” and “{near[0].name}”: their ranges overlap.")
     focus = rival or focus
-    close = [way for way in paying if way is not focus and focus and not rival and _overlap(way, focus)]
-    if close and focus:
-        sentences.append(f"No clear winner between “{focus.name}” and “{close[0].name}”: their ranges overlap.")
     barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
     if barred:
         sentences.append(_barred_sentence(barred))
+    sentences += _about_use(study, comparison, focus or tracker or hand, currency)
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
         sentences.append(
             f"Eight years in ten “{shown.name}” gives {shown.spread.kwh[0]:.0f} to {shown.spread.kwh[1]:.0f} kWh more."
         )
-    sentences.append(_rests_on(study, shown, currency))
+    sentences.append(_rests_on(study, shown, currency, rows))
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
+
+
+def _gives(way: Way) -> bool:
+    """Whether a way gives something to speak of: a kWh a year, or as much money as it."""
+    return way.extra_kwh >= 1 or way.saved >= 1
+
+
+def _no_winner(focus: Way, other: Way) -> str:
+    return (
+        f"No clear winner: “{focus.name}” gives {focus.extra_kwh:+.0f} kWh, “{other.name}” {other.extra_kwh:+.0f}, and what each leaves "
+        "over is too unsure to tell them apart; the first is the simpler one."
+    )
+
+
+def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: str) -> list[str]:
+    """What becomes of a way's kWh, where that speaks against it; what breaks a contract; what a bigger battery would do."""
+    found = []
+    if way is not None and way.extra_kwh >= 1:
+        thrown = way.sums.curtailed - comparison.base.sums.curtailed
+        if thrown >= THROWN * way.extra_kwh:
+            found.append(
+                f"Of what “{way.name}” gives more, {min(thrown / way.extra_kwh, 1):.0%} is thrown away: it comes when nothing takes it."
+            )
+    broken = next((row for row in comparison.rows if row.breaks_contract), None)
+    tariff = getattr(study.brief.use, "tariff", None)
+    if broken is not None and tariff is not None and tariff.contract is not None:
+        found.append(
+            f"“{broken.name}” would end the old contract (at most {tariff.contract.added:.0f} W may be added); its row is priced without it."
+        )
+    battery = comparison.row("bigger-battery")
+    if battery is not None and battery.money.npv is not None:
+        verb = "pays" if battery.money.npv > 0 else "does not pay"
+        found.append(f"“{battery.name}” {verb}: it saves {_sum(battery.saved, currency)} a year.")
+    if comparison.base.sums.generator_hours:
+        best = min((row for row in comparison.rows if row.advisable), key=lambda row: row.sums.generator_hours, default=None)
+        now = comparison.base.sums.generator_hours
+        if best is not None and best.sums.generator_hours < now:
+            found.append(f"The generator runs {now} hours a year now; with “{best.name}” {best.sums.generator_hours}.")
+    return found
+
+
+def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping[str, Row] | None) -> Verdict:
+    """Off the grid what counts is demand met: the simplest way among those with the fewest empty days."""
+    base, now = comparison.base, comparison.base.sums.empty_days
+    ways = [row for row in comparison.rows if row.advisable and row.kind != base.kind]
+    if not now:
+        dark = "no day of the year is empty as it stands"
+        return Verdict(f"Buy nothing: {dark}.", (_rests_on(study, None, currency, rows),), None)
+    best = min((row.sums.empty_days for row in ways), default=now)
+    enough = [row for row in ways if row.sums.empty_days <= max(best, best + (1 - SIMPLER) * (now - best))]
+    focus = min(enough, key=lambda row: (_trouble(row), _cost(row), row.sums.empty_days), default=None)
+    if focus is None or focus.sums.empty_days >= now:
+        headline = f"Buy nothing of this: {_days(now)} of the year stay empty whichever way the panels are held."
+        focus = None
+    else:
+        after = focus.sums.empty_days
+        left = "no empty day" if not after else f"{after} empty day{'s' if after > 1 else ''}"
+        price = f", for {_sum(focus.extra_cost, currency)}" if focus.extra_cost else ""
+        headline = f"“{focus.name}”: {left} a year instead of {now}{price}."
+    rivals = (comparison.row("bigger-battery"), _best([row for row in ways if row.panels_only]))
+    sentences = [
+        f"“{rival.name}” would leave {_days(rival.sums.empty_days)}{_for(rival, currency)}."
+        for rival in rivals
+        if rival is not None and rival is not focus
+    ]
+    tracker = min((row for row in ways if row.kind in TRACKER_KINDS), key=lambda row: row.sums.empty_days, default=None)
+    if tracker is not None and tracker is not focus:
+        sentences.append(f"The best that a motor gives is “{tracker.name}”: {_days(tracker.sums.empty_days)}.")
+    barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
+    if barred:
+        sentences.append(_barred_sentence(barred))
+    held = focus or base
+    if held.sums.longest_dark > 1:
+        sentences.append(f"The longest dark stretch is {_days(held.sums.longest_dark)}.")
+    if held.empty_range is not None:
+        low, high = held.empty_range
+        sentences.append(f"In eight years of ten {low:.0f} to {high:.0f} days are empty.")
+    sentences.append(_rests_on(study, focus, currency, rows))
+    return Verdict(headline, tuple(sentences), focus if focus and focus.extra_cost is not None else None)
+
+
+def _trouble(way: Way) -> int:
+    """How much is asked of a person: standing still, a few moves, more panels or a battery, what moves by itself."""
+    if way.kind in STILL_KINDS:
+        return 0
+    if way.kind in TRACKER_KINDS or "axis" in way.kind:
+        return 5
+    if way.panels_only or way.kind == "bigger-battery":
+        return 3
+    return 1 if way.moves <= 2 else 2 if way.moves <= 4 else 4
+
+
+def _for(way: Way, currency: str) -> str:
+    return " (give its price)" if way.extra_cost is None else f" for {_sum(way.extra_cost, currency)}" if way.extra_cost else ""
+
+
+def _cost(way: Way) -> float:
+    """What it costs; what has no price yet comes after what has one."""
+    return float("inf") if way.extra_cost is None else way.extra_cost
+
+
+def _days(count: int) -> str:
+    return "1 day" if count == 1 else f"{count} days"
 
 
 def _barred_sentence(rows: list[Way]) -> str:
@@ -203,13 +225,15 @@ def _fewest_moves(rows: list[Way]) -> Way | None:
 
 def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
     if focus is None:
-        return f"Stay with “{base.name}”: nothing here earns back what it costs."
+        return f"Buy nothing: stay with “{base.name}”; nothing here earns back what it costs."
     if focus is hand:
         work = f" for {focus.minutes:.0f} minutes of work a year" if focus.minutes else ""
         settings = {2: "Two", 4: "Four", 12: "Twelve"}.get(focus.moves, str(focus.moves))
         return f"{settings} moves a year pay: {focus.extra_kwh:+.0f} kWh{work}."
     if focus.moves == 0 and "axis" not in focus.kind:
         angle = f" ({focus.tilt:.0f}°)" if focus.tilt is not None else ""
+        if focus.extra_kwh < 1:
+            return f"Just change the angle: “{focus.name}”{angle} saves {focus.saved:.0f} a year, with {-focus.extra_kwh:.0f} kWh less made."
         return f"Just change the angle: “{focus.name}”{angle} gives {focus.extra_kwh:+.0f} kWh a year."
     return f"“{focus.name}” pays: {focus.extra_kwh:+.0f} kWh a year, back in {focus.money.payback_text}."
 
@@ -276,13 +300,27 @@ def _overlap(one: Way, other: Way) -> bool:
     return bool(a and b and a[0] < b[1] and b[0] < a[1])
 
 
-def _rests_on(study: Study, way: Way | None, currency: str) -> str:
+def _rests_on(study: Study, way: Way | None, currency: str, rows: Mapping[str, Row] | None = None) -> str:
     use, terms = study.brief.use, study.terms
+    if isinstance(use, GridUse) and not use.by_hour:
+        about = f"({use.own_share:.0%} used on the spot)"
+    else:
+        about = f"(of {study.needs.demand.sum() / 1000:.0f} kWh wanted a year, hour by hour)"
     words = (
-        f"Rests on {(currency + ' ').lstrip()}{terms.price:.2f} for one more kWh ({use.own_share:.0%} used on the spot), "
+        f"Rests on {(currency + ' ').lstrip()}{terms.price:.2f} for one more kWh {about}, "
         f"{terms.life} years and {terms.interest:.0%} interest"
     )
-    found = swings(study, way) if way else []
-    weakest = f"; its weakest number is the {found[0].name.lower()}" if found else ""
+    found = swings(study, way, rows) if way and (rows or not study_by_hour(study)) else []
+    weakest = f"; its weakest number is the {_lower(found[0].name)}" if found else ""
     sky = " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.weather.synthetic else ""
     return f"{words}{weakest}{sky}."
+
+
+def study_by_hour(study: Study) -> bool:
+    """Whether the use of every hour is told."""
+    use = study.brief.use
+    return not isinstance(use, GridUse) or use.by_hour
+
+
+def _lower(words: str) -> str:
+    return words[0].lower() + words[1:]

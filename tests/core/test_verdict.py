@@ -6,9 +6,13 @@ from dataclasses import replace
 from types import SimpleNamespace
 from typing import Any
 
+import numpy as np
 import pytest
 
-from sundial.brief.model import PlanBrief, SteppedMount, WorthBrief
+from sundial.balance.flows import Needs
+from sundial.balance.sums import Sums
+from sundial.brief.model import GridUse, PlanBrief, SteppedMount, WorthBrief
+from sundial.days import HOURS
 from sundial.money.finance import Terms, grid_price, outcome
 from sundial.money.uncertainty import Spread
 from sundial.worth import verdict as told
@@ -19,18 +23,32 @@ BUY, SELL, OWN = 0.24, 0.06, 0.45
 TERMS = Terms(life=20, interest=0.04, price_growth=0.01, ageing=0.005, price=grid_price(BUY, SELL, OWN))
 
 
-def study(own: float = OWN, terms: Terms = TERMS, count_hours: bool = True, synthetic: bool = False, **brief: Any) -> Any:
-    use = SimpleNamespace(import_price=BUY, export_price=SELL, own_share=own)
+SUMS = Sums(3000.0, 0.0, 1350.0, 1650.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0, 0.0, 0, 0, 0.0)
+
+
+def study(
+    own: float = OWN,
+    terms: Terms = TERMS,
+    count_hours: bool = True,
+    synthetic: bool = False,
+    limit: float | None = None,
+    **brief: Any,
+) -> Any:
+    use = GridUse(kind="grid", import_price=BUY, export_price=SELL, own_share=own)
     plan = PlanBrief(minutes_per_move=15.0, people=2, value_of_hour=20.0)
     worth = WorthBrief(panel_cost=165.0, count_hours=count_hours)
     mount = SteppedMount(kind="stepped", tilts=[10.0, 60.0])
-    panel = SimpleNamespace(area=1.95)
+    panel = SimpleNamespace(area=1.95, power=400.0)
+    usual = {"room": None, "use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], "battery": None}
+    about = SimpleNamespace(**{**usual, "site": SimpleNamespace(timezone="UTC"), "sky": SimpleNamespace(seed=1), **brief})
     return SimpleNamespace(
-        brief=SimpleNamespace(**{"room": None, "use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], **brief}),
+        brief=about,
         terms=terms,
         effort=SimpleNamespace(value_of_hour=20.0),
-        weather=SimpleNamespace(synthetic=synthetic),
+        weather=SimpleNamespace(synthetic=synthetic, utc_offset=0.0),
         array=SimpleNamespace(count=8, panel=panel),
+        system=SimpleNamespace(inverter=SimpleNamespace(power=limit)),
+        needs=Needs("share", np.zeros(HOURS), own_share=about.use.own_share),
     )
 
 
@@ -43,7 +61,7 @@ def way(kind: str, extra: float, cost: float | None, npv: float | None = None, *
         "key": kind, "kind": kind, "name": kind.replace("-", " ").capitalize(), "energy": 3000.0 + extra, "irradiation": 1500.0,
         "gain": extra / 3000, "extra_kwh": extra, "extra_cost": cost, "upkeep": 0.0, "minutes": 0.0, "moves": 0,
         "drive_consumption": 0.0, "tilt": None, "money": money, "spread": Spread((extra - 50, extra + 50), None),
-        "same_as_panels": None,
+        "same_as_panels": None, "sums": SUMS, "saved_by_month": (extra * TERMS.price / 12,) * 12,
     }  # fmt: skip
     return Way(**{**usual, **changes})
 
@@ -94,7 +112,7 @@ def test_each_swing_moves_one_input_by_what_it_says():
 
 
 def test_the_export_price_swings_by_five_hundredths():
-    use = SimpleNamespace(import_price=BUY, export_price=0.13, own_share=OWN)
+    use = GridUse(kind="grid", import_price=BUY, export_price=0.13, own_share=OWN)
     found = next(s for s in swings(study(use=use), way("two-axis", 400.0, 900.0)) if s.name == "Export price")
     assert (found.low, found.high) == ("0.08", "0.18")
     prices = (BUY * OWN + 0.08 * (1 - OWN), BUY * OWN + 0.18 * (1 - OWN))
@@ -176,7 +194,7 @@ def test_the_best_is_the_most_money_then_the_most_energy():
 @pytest.mark.parametrize(
     ("focus", "is_hand", "words"),
     [
-        (None, False, "Stay with “Yours”: nothing here earns back what it costs."),
+        (None, False, "Buy nothing: stay with “Yours”; nothing here earns back what it costs."),
         (way("two-moves", 120.4, 0.0, moves=2), True, "Two moves a year pay: +120 kWh."),
         (way("four-moves", 99.6, 0.0, moves=4, minutes=48.0), True,
          "Four moves a year pay: +100 kWh for 48 minutes of work a year."),
@@ -282,7 +300,7 @@ def test_the_simplest_way_that_keeps_four_fifths_is_chosen():
     less = replace(still, money=replace(still.money, npv=79.0))
     assert said(less, hand, axis).focus is hand
     assert said(less, replace(hand, money=replace(hand.money, npv=79.0)), axis).focus is axis
-    tiny = replace(still, extra_kwh=0.9)
+    tiny = replace(still, extra_kwh=0.9, saved_by_month=(0.01,) * 12)
     assert said(tiny, hand, axis).focus is hand, "less than one kWh is no gain"
     assert said(replace(still, extra_kwh=1.0), hand, axis).focus.extra_kwh == 1.0
 
@@ -291,14 +309,16 @@ def test_what_is_a_hand_plan_what_stands_still_and_what_tracks():
     own = way("stepped", 110.0, 0.0, 100.0, moves=3, name="A-frame")
     axis = way("one-axis-hand", 350.0, 0.0, 90.0, moves=2, same_as_panels=panels(1, 1.0))
     assert said(own).headline == "3 moves a year pay: +110 kWh."
-    assert said(way("stepped", 110.0, 0.0, 100.0)).headline.startswith("Stay with"), "without moves it is no hand plan"
+    assert said(way("stepped", 110.0, 0.0, 100.0)).headline.startswith("Buy nothing"), "without moves it is no hand plan"
     alone = said(axis)
     assert alone.headline == f"“One axis hand” pays: +350 kWh a year, back in {axis.money.payback_text}."
     assert said(way("own-axis", 50.0, 0.0, 9.0)).headline.startswith("“Own axis” pays")
     for kind in ("flat", "best-fixed", "fixed", "yours"):
         assert said(way(kind, 20.0, 0.0, 5.0)).headline.startswith("Just change the angle"), kind
     more = way("more-panels", 900.0, 0.0, -1.0, panels_only=True, moves=2)
-    assert said(more).headline == "Stay with “Yours”: nothing here earns back what it costs.", "panels are no way of holding them"
+    assert said(more).headline == "Buy nothing: stay with “Yours”; nothing here earns back what it costs.", (
+        "panels are no way of holding them"
+    )
 
 
 def test_more_panels_compete_in_the_headline():
@@ -345,21 +365,26 @@ def test_what_no_number_of_panels_gives_is_told():
 
 
 def test_overlapping_ranges_have_no_clear_winner():
-    still = way("best-fixed", 60.0, 0.0, 90.0, spread=Spread((50.0, 70.0), (60.0, 120.0)))
+    still = way("best-fixed", 60.0, 20.0, 90.0, spread=Spread((50.0, 70.0), (60.0, 120.0)))
     hand = way("two-moves", 100.0, 0.0, 100.0, moves=2, spread=Spread((80.0, 120.0), (70.0, 130.0)))
     sentence = "No clear winner between “Best fixed” and “Two moves”: their ranges overlap."
-    assert sentence in said(still, hand).sentences
-    apart = replace(hand, spread=Spread((80.0, 120.0), (121.0, 130.0)))
-    assert sentence not in said(still, apart).sentences
-    losing = replace(hand, money=replace(hand.money, npv=0.0))
-    assert sentence not in said(still, losing).sentences, "a way that does not pay wins nothing"
+    found = said(still, hand)
+    assert found.headline.startswith("No clear winner: “Best fixed” gives +60 kWh, “Two moves” +100,")
+    assert sentence not in found.sentences, "said once"
+    free = said(replace(still, extra_cost=0.0), hand)
+    assert free.headline.startswith("Just change the angle") and sentence in free.sentences, "what costs nothing is done anyway"
+    less = said(still, replace(hand, money=replace(hand.money, npv=70.0)))
+    assert less.headline.startswith("Just change the angle") and sentence in less.sentences
+    for other in (replace(hand, spread=Spread((80.0, 120.0), (121.0, 130.0))), replace(hand, money=replace(hand.money, npv=0.0))):
+        clear = said(still, other)
+        assert sentence not in clear.sentences and not clear.headline.startswith("No clear")
 
 
 def test_where_nothing_pays_the_tracker_is_still_shown():
     hand = way("two-moves", 0.9, 10.0, -8.0, moves=2)
     axis = way("one-axis", 300.0, 5000.0, -4000.0, same_as_panels=panels(1, 165.0))
     found = said(hand, axis)
-    assert found.headline == "Stay with “Yours”: nothing here earns back what it costs."
+    assert found.headline == "Buy nothing: stay with “Yours”; nothing here earns back what it costs."
     assert len(found.sentences) == 3
     assert found.sentences[1] == "Eight years in ten “One axis” gives 250 to 350 kWh more."
     assert found.focus is axis

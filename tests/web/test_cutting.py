@@ -13,8 +13,9 @@ from web.accounts.demo import demo_brief
 from web.builds.briefs import brief_data, build_from_brief
 from web.builds.models import Build
 from web.builds.results import Results
+from web.builds.typed_tables import cells_of
 from web.cutting.models import Cutting
-from web.cutting.tables import cells_of, read_stock, write_stock
+from web.cutting.tables import read_stock, write_stock
 
 NAMES = ("Honey house", "Kiln pergola", "Lookout pole", "Goat trailer")
 

@@ -55,12 +55,19 @@ def _files_of(build: Build, brief: Mapping[str, Any]) -> dict[str, bytes]:
     for model in registry.parts():
         part = model.of(build)
         for key, digest in part.file_digests().items():
-            section, _, inner = key.partition(".")
-            name = brief.get(section, {}).get(inner)
+            name = _inside(brief, key)
             data = part.file(name) if digest and isinstance(name, str) else None
             if data is not None:
                 found[f"files/{name}"] = data
         found |= {f"own/{name}": data for name, data in part.keepsakes().items()}
+    return found
+
+
+def _inside(brief: Mapping[str, Any], path: str) -> Any:
+    """What a brief has under a path (``sky.file``); None where it has nothing there."""
+    found: Any = brief
+    for key in path.split("."):
+        found = found.get(key) if isinstance(found, Mapping) else None
     return found
 
 
@@ -115,8 +122,7 @@ def _build_again(user: User, zipped: zipfile.ZipFile, infos: Mapping[str, zipfil
     files: dict[str, bytes] = {}
     for model in registry.parts():
         for key in model().file_digests():
-            section, _, inner = key.partition(".")
-            named = getattr(getattr(brief, section, None), inner, None)
+            named = _inside(brief.model_dump(), key)
             if isinstance(named, str):
                 files[key] = _read(zipped, infos, f"{folder}/files/{named}")
     build = build_from_brief(user, brief, None, files, **_about(shown))

@@ -27,4 +27,5 @@ class ImportForm(forms.Form):
         label="Brief file (JSON)", error_messages={"required": "Choose a brief file.", "empty": "The brief file is empty."}
     )
     weather = forms.FileField(label="Weather file, if the brief names one", required=False)
+    use = forms.FileField(label="File of the use, if it names one", required=False)
     creation_key = forms.UUIDField(widget=forms.HiddenInput)

@@ -38,6 +38,9 @@ PHYSICS = (
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 
 
+JUDGED_BY = ("use.demand", "use.shape", "use.profile", "use.generator", "battery")
+
+
 class ProcessCache(Cache):
     """What is worth holding in a process between requests: heavy parts of the newest few studies, by digest."""
 
@@ -123,6 +126,8 @@ class Results:
         chosen = {key: self._text(key) for key in inputs}
         if "plan" in inputs:  # a plan obeys the caps of the wind, whatever they follow from
             chosen["wind cap"] = json.dumps(self._wind_cap)
+            if self.brief.use.kind == "off-grid":  # and plans off the grid may be judged by what they meet
+                chosen |= {key: self._text(key) for key in JUDGED_BY}
         files = {name: made for name, made in self._files.items() if name.partition(".")[0] in inputs}
         text = json.dumps([core_fingerprint(), files, chosen, dict(params or {})], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()

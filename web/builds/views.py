@@ -253,7 +253,7 @@ class Export(SignedIn, View):
 
 
 class Import(SignedIn, View):
-    """A new build from a brief file, with its weather file where it names one."""
+    """A new build from a brief file, with the files that it names."""
 
     def post(self, request: HttpRequest) -> HttpResponse:
         form = ImportForm(request.POST, request.FILES)
@@ -263,11 +263,11 @@ class Import(SignedIn, View):
         elif not _room(request):
             return redirect("builds:list")
         else:
-            weather = form.cleaned_data["weather"]
+            chosen = {"sky.file": form.cleaned_data["weather"], "use.profile.file": form.cleaned_data["use"]}
             try:
                 brief = read_brief(form.cleaned_data["brief"].read())
                 key = uuid.UUID(str(form.cleaned_data["creation_key"]))
-                files = {"sky.file": weather.read()} if weather else {}
+                files = {key: file.read() for key, file in chosen.items() if file}
                 refuse_over(request.user, sum(map(len, files.values())))
                 return self._checked(request, build_from_brief(request.user, brief, key, files, chosen_day=today()))
             except BriefError as refused:

@@ -17,9 +17,9 @@ from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, LengthField, LineField, NumberField, PercentField, SwitchField, WholeField
 from web.builds.models import Build
 from web.builds.results import Results
+from web.builds.typed_tables import TableField
 from web.cutting.models import OF_BASE, OF_LABEL, Cutting, Electrics
 from web.cutting.tables import (
-    TableField,
     read_part,
     read_piece,
     read_price,

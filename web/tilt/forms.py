@@ -26,13 +26,13 @@ SIMPLE = ("settings", "cap", "floor", "minutes_per_move", "people", "value_of_ho
 class GoalForm(StationForm):
     """What the power is for: asked with the place, and changed with the plan."""
 
-    goal_paths: ClassVar[dict[str, str]] = {"plan.months": "months", "plan.demand": "demand"}
+    goal_paths: ClassVar[dict[str, str]] = {"plan.months": "months", "plan.demand": "demand", "plan.goal": "goal"}
 
     goal = ChoiceField(
         label="What is the power for?",
         choices=Plan.GOALS,
         widget=forms.RadioSelect,
-        why="Winter means the half year around the shortest day.",
+        why="Winter means the half year around the shortest day. The fewest empty days need a place without a grid: Worth it? asks.",
     )
     months = forms.TypedMultipleChoiceField(
         label="My months",

@@ -28,6 +28,7 @@ class Plan(Part):
         ("worst-month", "worst month"),
         ("months", "my months"),
         ("demand", "my demand"),
+        ("empty-days", "fewest empty days"),
     ]
 
     goal = models.CharField(max_length=12, choices=GOALS, default="year")

@@ -6,10 +6,13 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
+from sundial.balance.command import balance_csv
+from sundial.balance.report import use_report
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.tables import csv_text
 from web.worth.figures import worth_picture
+from web.worth.use_view import use_view
 
 
 def table(build: Build, results: Results) -> str:
@@ -34,6 +37,14 @@ def _cells(row: Any) -> list[Any]:
         rounded(money.cost_per_extra_kwh, 4), rounded(money.break_even_cost), row.same_as_panels and round(row.same_as_panels.exact, 2),
         row.moves, round(row.minutes, 1),
     ]  # fmt: skip
+
+
+def hours(build: Build, results: Results) -> str:
+    """The 8760 hours of the balance as CSV: of the way that the page shows, else of the one that the verdict is about."""
+    use = use_view(build, results)
+    study = results.study
+    report = use.report if use else use_report(results["ways"].hourly[0], study.needs)
+    return balance_csv(study.production().plane, report)
 
 
 def drawing(build: Build, results: Results) -> str:

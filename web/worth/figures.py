@@ -37,6 +37,7 @@ class WorthPicture:
     base: float
     line_x: float
     line_y: float
+    line_anchor: str
 
 
 def worth_picture(worth: WorthReport) -> WorthPicture | None:
@@ -56,7 +57,7 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
             (
                 x(max(cost, 0)),
                 y(row.extra_kwh),
-                row.name if not row.panels_only else row.name.partition(": ")[2].partition(" at the")[0],
+                (row.name.partition(": ")[2] or row.name).partition(" at the")[0] if row.panels_only else row.name,
                 kind,
             )
         )
@@ -77,8 +78,12 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     step_x, step_y = nice_step(x.high, 5), nice_step(y.high, 4)
     places_on_line = [(x(reach * share), y(end_kwh * share)) for share in (0.72, 0.6, 0.85, 0.97, 0.5, 0.4)]
     line_x, line_y = next((place for place in places_on_line if _free(place, marks)), places_on_line[0])
+    steep = line_x - LINE_WORDS < x.start  # no room to the left of it
+    if steep:
+        line_x, line_y = line[2] + 10, line[3] + 12
     return WorthPicture(
-        marks, line, pays, ticks(x, step_x), ticks(y, step_y), x.start, x.end, y.end, y.start, line_x, line_y
+        marks, line, pays, ticks(x, step_x), ticks(y, step_y), x.start, x.end, y.end, y.start, line_x, line_y,
+        "start" if steep else "end",
     )  # fmt: skip
 
 

@@ -10,12 +10,15 @@ from django.db.models import Model
 from sundial.brief.model import ROWS
 from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
-from sundial.worth.comparison import NAMES
+from sundial.worth.comparison import PANEL_KINDS
+from sundial.worth.ways import ASKED_FOR, NAMES
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, LineField, NumberField, PercentField, SwitchField, WholeField
 from web.builds.models import CURRENCIES, Build
 from web.builds.results import Results
+from web.builds.typed_tables import TableField
 from web.worth.models import Option
+from web.worth.use_forms import UseForm
 
 ECONOMICS = (
     "import_price",
@@ -29,11 +32,11 @@ ECONOMICS = (
     "count_hours",
     "room",
 )
-FREE = ("flat", "best-fixed", "yours")
-TRACKERS = ("one-axis", "one-axis-hand", "two-axis")
+FREE = ("flat", "best-fixed", "yours", "winter-left")
+UNPRICED = (*FREE, *PANEL_KINDS)
 
 
-class WorthForm(StationForm):
+class WorthForm(UseForm):
     """Prices and terms; one switch, cost and upkeep for each row."""
 
     paths: ClassVar[dict[str, str]] = {
@@ -41,6 +44,7 @@ class WorthForm(StationForm):
         "worth.life": "life",
         "worth.interest": "interest",
         "use.own_share": "self_consumption",
+        **UseForm.use_paths,
     }
 
     currency = ChoiceField(label="Money in", choices=CURRENCIES)
@@ -90,7 +94,10 @@ class WorthForm(StationForm):
         self.own = [option for option in options if not option.row]
         super().__init__(build, *args, **kwargs)
         for kind in ROWS:
-            self._add_row(kind, NAMES[kind], priced=kind not in (*FREE, "more-panels"))
+            self._add_row(kind, NAMES[kind], priced=kind not in UNPRICED)
+        for name, field in self.fields.items():
+            if isinstance(field, TableField):
+                field.held = self.initial.get(name) or []
         for option in self.own:
             self._add_row(f"own{option.pk}", option.name, priced=True)
 
@@ -102,10 +109,11 @@ class WorthForm(StationForm):
 
     def current(self, build: Build) -> dict[str, Any]:
         values: dict[str, Any] = {name: getattr(build.economics, name) for name in ECONOMICS} | {"currency": build.currency}
+        values |= self.current_use(build)
         for kind in ROWS:
             option = self.held.get(kind)
             values |= {
-                f"{kind}_on": not (option and option.off),
+                f"{kind}_on": not option.off if option else kind not in ASKED_FOR,
                 f"{kind}_cost": option and option.extra_cost,
                 f"{kind}_upkeep": option.upkeep if option else None,
             }
@@ -114,14 +122,19 @@ class WorthForm(StationForm):
             values |= {f"{key}_on": not option.off, f"{key}_cost": option.extra_cost, f"{key}_upkeep": option.upkeep}
         return values
 
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        self.clean_use(data)
+        return data
+
     def apply(self, build: Build) -> list[Model]:
         self.put(build, ("currency",))
         self.put(build.economics, ECONOMICS)
         options = build.economics.options
         known = {option.row: option for option in options if option.row}
-        changed: list[Model] = [build.economics]
+        changed: list[Model] = [build.economics, *self.apply_use(build)]
         for kind in ROWS:
-            option = known.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind))
+            option = known.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind), off=kind in ASKED_FOR)
             if self._changed(option, kind):
                 changed.append(option)
                 if kind not in known:

@@ -1,13 +1,14 @@
 """Worth it? plugs in."""
 
-from sundial.worth.comparison import Ways, ways_of
 from sundial.worth.report import WorthReport, worth_report
+from sundial.worth.ways import ways_of
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import PHYSICS, json_codec
 from web.worth import exports
 from web.worth.demo import DEMO
 from web.worth.forms import WorthForm
-from web.worth.models import Economics
+from web.worth.models import Economics, Usage
+from web.worth.stored import WAYS
 
 # What an option makes follows from these, not from its price.
 OPTIONS = ("options.row", "options.name", "options.mount", "options.settings", "options.off")
@@ -21,26 +22,29 @@ register(
         group="plan",
         urls="web.worth.urls",
         form=WorthForm,
-        parts=(Economics,),
+        parts=(Economics, Usage),
         results=(
             # What every way makes does not follow from prices: a change of one is priced anew, not computed anew.
             Result(
                 "ways",
                 (*PHYSICS, "plan", "wind", "footing", *OPTIONS),
                 lambda results, *_: ways_of(results.study),
-                json_codec(Ways),
+                WAYS,
+                kept=2,
             ),
             Result(
                 "worth",
-                (*PHYSICS, "plan", "wind", "footing", "options", "use", "worth", "room", "build.currency"),
+                (*PHYSICS, "plan", "wind", "footing", "options", "use", "battery", "worth", "room", "build.currency"),
                 lambda results, *_: worth_report(results.study, results.build.currency, results["ways"]),
                 json_codec(WorthReport),
             ),
         ),
         exports=(
             Export("csv", "comparison.csv", "comparison.csv", "text/csv; charset=utf-8", exports.table),
+            Export("hours", "hours.csv", "hours.csv", "text/csv; charset=utf-8", exports.hours),
             Export("svg", "drawing.svg", "worth.svg", "image/svg+xml", exports.drawing),
         ),
+        styles=("css/worth.css",),
         scripts=("js/charts.js",),
         demo=DEMO,
     )

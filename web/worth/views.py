@@ -12,17 +12,25 @@ from django.utils import timezone
 from django.views import View
 
 from sundial.brief.model import ROWS
-from sundial.worth.comparison import NAMES, Way
+from sundial.worth.comparison import PANEL_KINDS, Way
 from sundial.worth.report import WorthReport
+from sundial.worth.ways import NAMES
 from web.builds.editing import save
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
 from web.worth.figures import swing_chart, worth_picture
-from web.worth.forms import FREE, AddRowForm, WorthForm
+from web.worth.forms import UNPRICED, AddRowForm, WorthForm
 from web.worth.models import Option
+from web.worth.use_view import use_view
 
-CELLS = ("energy", "more", "saving", "payback", "npv", "may", "per_kwh", "panels", "work")
+NAMED = (*PANEL_KINDS, "bigger-battery")  # rows whose name says how many, or how much
+HEAD_OF_USE = {
+    "grid": {"use": "used here"},
+    "off-grid": {"use": "empty days"},
+    "direct": {"use": "demand met"},
+}  # where a fixed share is used it is the same for all
+CELLS = ("energy", "more", "use", "saving", "payback", "npv", "may", "per_kwh", "panels", "work")
 
 
 class WorthStation(StationView):
@@ -45,6 +53,7 @@ class WorthStation(StationView):
             "lines": lines_of(build, worth),
             "picture": worth_picture(worth),
             "swings": swing_chart(worth),
+            "use": use_view(build, results),
         }
 
 
@@ -54,6 +63,7 @@ def heads_of(build: Build) -> dict[str, str]:
     return {
         "energy": "kWh a year",
         "more": "more",
+        **HEAD_OF_USE.get(build.usage.kind, {}),
         "cost": f"costs extra, {money}",
         "upkeep": f"upkeep, {money} a year",
         "saving": "saves a year",
@@ -78,7 +88,12 @@ class Line:
     @property
     def priced(self) -> bool:
         """Whether the person gives it a price."""
-        return self.key not in (*FREE, "more-panels")
+        return self.key not in UNPRICED
+
+    @property
+    def named(self) -> bool:
+        """Whether its name follows from figures."""
+        return self.key in NAMED
 
 
 def lines_of(build: Build, worth: WorthReport | None) -> list[Line]:
@@ -87,7 +102,9 @@ def lines_of(build: Build, worth: WorthReport | None) -> list[Line]:
     lines = []
     for kind in ROWS:
         row = rows.get(kind)
-        lines.append(Line(kind, row.name if row and kind == "more-panels" else NAMES[kind], row))
+        if kind == "bigger-battery" and build.usage.battery is None:
+            continue
+        lines.append(Line(kind, row.name if row and kind in NAMED else NAMES[kind], row))
     for index, option in enumerate(build.economics.options):
         if not option.row:
             lines.append(Line(f"own{option.pk}", option.name, rows.get(f"added-{index}"), option))

@@ -10,7 +10,7 @@ from sundial.brief.sections.base import BriefSection, Month, Upright
 
 
 class PlanBrief(BriefSection):
-    goal: Literal["year", "winter", "months", "worst-month", "demand"] = "year"
+    goal: Literal["year", "winter", "months", "worst-month", "demand", "empty-days"] = "year"
     months: Annotated[list[Month] | None, Field(description="for goal months")] = None
     demand: Annotated[
         Annotated[list[Annotated[float, Field(ge=0)]], Field(min_length=12, max_length=12)] | None,

@@ -1,0 +1,123 @@
+"""The hourly balance of every row of the comparison, in the sky that is known and in other years of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.balance.flows import Flows, Needs, balance
+from sundial.balance.skies import in_year, resampled_days
+from sundial.balance.store import Store
+from sundial.balance.sums import Sums, empty_days, sums_of
+from sundial.money.tariff import Tariff, tariff_of, value_by_month
+from sundial.study import Study
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Skies:
+    """One row in other years of the sky: kWh, money against nothing made, and empty days of each."""
+
+    energy: tuple[float, ...]
+    value: tuple[float, ...]
+    empty_days: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class RowBalance:
+    """A row's year: its sums, what it is worth by month against nothing made (12), whether it breaks an old contract's ceiling, and
+    other years where the sky is grown."""
+
+    sums: Sums
+    value_by_month: tuple[float, ...]
+    breaks_contract: bool = False
+    skies: Skies | None = None
+
+    @property
+    def value(self) -> float:
+        return sum(self.value_by_month)
+
+
+@dataclass(frozen=True, eq=False)
+class Row:
+    """One row's hours (8760,) Wh; W of nameplate that it adds; kWh that it adds to the battery."""
+
+    hourly: Floats
+    added: float = 0.0
+    more_battery: float = 0.0
+
+
+def with_battery(needs: Needs, more: float) -> Needs:
+    """The same needs with a battery that holds ``more`` kWh more (powers grow with it)."""
+    if needs.store is None or not more:
+        return needs
+    store = needs.store
+    grown = 1 + more * 1000 / (store.capacity + needs.reserve)
+    larger = Store(store.capacity * grown, store.charge * grown, store.discharge * grown, store.round_trip)
+    return replace(needs, store=larger, reserve=needs.reserve * grown)
+
+
+def breaks_contract(study: Study, added: float) -> bool:
+    """Whether so many W more end an old contract."""
+    tariff = getattr(study.brief.use, "tariff", None)
+    return bool(tariff and tariff.contract and added > tariff.contract.added)
+
+
+def balances(
+    study: Study, rows: list[Row], buying: float = 1.0, selling: float = 0.0, needs: Needs | None = None
+) -> list[RowBalance]:
+    """The balance of every row, all through the hours together; rows of another battery or another contract among themselves.
+    ``buying`` and ``selling`` as in :func:`tariff_of`; ``needs`` other than the study's own."""
+    wanted = study.needs if needs is None else needs
+    days = resampled_days(getattr(study.brief.sky, "seed", 1)) if study.weather.synthetic else None
+    found: dict[int, RowBalance] = {}
+    kinds = {(row.more_battery, breaks_contract(study, row.added)) for row in rows}
+    for more, broken in sorted(kinds):
+        at = [n for n, row in enumerate(rows) if (row.more_battery, breaks_contract(study, row.added)) == (more, broken)]
+        hourly = np.stack([rows[n].hourly for n in at])
+        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, broken)
+        held = with_battery(wanted, more)
+        skies = None if days is None else _in_skies(hourly, held, tariff, days)
+        flows = balance(hourly, held)
+        values = value_by_month(flows, held, tariff)
+        for place, (n, sums) in enumerate(zip(at, sums_of(flows, held), strict=True)):
+            found[n] = RowBalance(sums, tuple(values[place].tolist()), broken, skies[place] if skies else None)
+    return [found[n] for n in range(len(rows))]
+
+
+def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 0.0, needs: Needs | None = None) -> list[float]:
+    """What every row is worth a year against nothing made, in the sky that is known."""
+    wanted = study.needs if needs is None else needs
+    found = []
+    for row in rows:
+        held = with_battery(wanted, row.more_battery)
+        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, breaks_contract(study, row.added))
+        found.append(float(value_by_month(balance(row.hourly[None], held), held, tariff).sum()))
+    return found
+
+
+def _in_skies(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int64]) -> list[Skies]:
+    years = [_one_sky(hourly, needs, tariff, one) for one in days]
+    return [
+        Skies(
+            tuple(float(energy[row]) for energy, _, _ in years),
+            tuple(float(value[row]) for _, value, _ in years),
+            tuple(int(empty[row]) for _, _, empty in years),
+        )
+        for row in range(len(hourly))
+    ]
+
+
+def _one_sky(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int64]) -> tuple[Floats, Floats, NDArray[np.int64]]:
+    made = in_year(hourly, days)
+    there = needs if needs.beside is None else replace(needs, beside=in_year(needs.beside[None], days)[0])
+    flows = balance(made, there)
+    return made.sum(axis=1) / 1000, value_by_month(flows, there, tariff).sum(axis=1), empty_days(flows).sum(axis=1)
+
+
+def flows_of(study: Study, hourly: Floats) -> Flows:
+    """The hours of one way (8760,) through the balance."""
+    return balance(hourly[None], study.needs)
