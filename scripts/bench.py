@@ -17,6 +17,7 @@ import numpy as np
 import pandas as pd
 import pvlib
 
+from scripts.bench_balance import balance_rows
 from scripts.bench_cutting import cutting_rows
 from scripts.bench_load import load_rows
 from scripts.bench_shade import drag_row, drag_times, growth_row, shade_rows
@@ -427,6 +428,7 @@ def main() -> None:
             *frame_rows(),
             *wind_rows(),
             *cutting_rows(),
+            *balance_rows(BRIEF),
             *month_rows(),
             *shade_rows(BRIEF, seconds),
             growth_row(BRIEF, seconds),

@@ -99,11 +99,11 @@ def balance(made: Floats, needs: Needs) -> Flows:
         charged = discharged = zero
     else:
         stored = states(store, net)
-        moved = np.diff(stored, axis=1)
-        charged = np.maximum(moved, 0) / store.one_way
-        discharged = np.maximum(-moved, 0) * store.one_way
-    left = net - charged + discharged
-    return _settled(made, demand, left, charged, discharged, stored, needs, zero, zero.astype(bool))
+        taken = store.outside(np.diff(stored, axis=1))
+        charged = taken.clip(0, np.inf)
+        discharged = charged - taken
+        net -= taken
+    return _settled(made, demand, net, charged, discharged, stored, needs, zero, zero.astype(bool))
 
 
 def _settled(
@@ -118,12 +118,15 @@ def _settled(
     running: NDArray[np.bool_],
 ) -> Flows:
     """What becomes of what is ``left`` after the store and the generator."""
-    over, under = np.maximum(left, 0), np.maximum(-left, 0)
-    used = np.clip(made, 0, demand)
+    over = left.clip(0, np.inf)
+    under = over - left
+    used = made.clip(0, demand)
     zero = np.zeros_like(made)
     if needs.kind == "off-grid":
         return Flows(made, demand, used, zero, zero, over, charged, discharged, stored, under, generator, running)
-    sold = over if needs.export_limit is None else np.minimum(over, needs.export_limit)
+    if needs.export_limit is None:
+        return Flows(made, demand, used, over, under, zero, charged, discharged, stored, zero, generator, running)
+    sold = np.minimum(over, needs.export_limit)
     return Flows(made, demand, used, sold, under, over - sold, charged, discharged, stored, zero, generator, running)
 
 

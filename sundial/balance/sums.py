@@ -58,8 +58,8 @@ def empty_days(flows: Flows) -> NDArray[np.bool_]:
 
 def longest_run(days: NDArray[np.bool_]) -> int:
     """The longest row of days (365,), the turn of the year counted through."""
-    if days.all():
-        return len(days)
+    if days.all() or not days.any():
+        return int(days.sum())
     longest = run = 0
     for day in np.concatenate([days, days]):
         run = run + 1 if day else 0

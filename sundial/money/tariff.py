@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -95,19 +95,30 @@ class Bill:
 
 
 def bill(flows: Flows, tariff: Tariff) -> Bill:
-    """The bill of every way. With credit, what is sold earns nothing: its kWh are set against those bought in that month and later,
+    """The bill of every way, see :func:`bill_of_months`."""
+    bought, sold = months_of(flows.bought) / 1000, months_of(flows.sold) / 1000
+    cost, income = _at_prices(flows.bought, tariff.buy, bought), _at_prices(flows.sold, tariff.sell, sold)
+    return bill_of_months(bought, sold, cost, income, months_of(flows.unmet) / 1000, months_of(flows.generator) / 1000, tariff)
+
+
+def _at_prices(hourly: Floats, prices: Floats, kwh: Floats) -> Floats:
+    """Money by month (rows, 12) of hours at their prices."""
+    if (prices == prices[0]).all():
+        return kwh * float(prices[0])
+    return months_of(hourly * prices) / 1000
+
+
+def bill_of_months(
+    bought: Floats, sold: Floats, cost: Floats, income: Floats, unmet: Floats, generator: Floats, tariff: Tariff
+) -> Bill:
+    """The bill from kWh by month (rows, 12) and what they cost and earn at the hours' prices. With credit, what is sold earns nothing: its kWh are set against those bought in that month and later,
     the top block first, each at the mean band price of its month, until they expire."""
-    bought = months_of(flows.bought) / 1000
-    cost = months_of(flows.bought * tariff.buy) / 1000
-    sold = months_of(flows.sold) / 1000
-    income = months_of(flows.sold * tariff.sell) / 1000
     paid = bought
     if tariff.credit_month is not None:
         paid, income = _with_credit(bought, sold, tariff.credit_month, tariff.payout)
         cost = np.divide(cost * paid, bought, out=np.zeros_like(cost), where=bought > 0)
     cost = cost + _in_blocks(paid, tariff.blocks)
-    missing = months_of(flows.unmet) / 1000 * tariff.missing
-    return Bill(cost, income, missing, months_of(flows.generator) / 1000 * tariff.generator)
+    return Bill(cost, income, unmet * tariff.missing, generator * tariff.generator)
 
 
 def _in_blocks(bought: Floats, blocks: tuple[tuple[float, float], ...]) -> Floats:
@@ -139,8 +150,13 @@ def value_by_month(flows: Flows, needs: Needs, tariff: Tariff) -> Floats:
     used on the spot, what that share and the rest are worth."""
     if needs.kind == "share":
         return months_of(flows.used * tariff.buy) / 1000 + months_of(flows.sold * tariff.sell) / 1000
-    nothing = balance(np.zeros((1, HOURS)), needs)
-    return bill(nothing, tariff).total - bill(flows, tariff).total
+    return bill(nothing_made(needs), tariff).total - bill(flows, tariff).total
+
+
+def nothing_made(needs: Needs) -> Flows:
+    """The balance of an array that makes nothing (1 row); a battery that nothing fills takes no part in it."""
+    empty = needs if needs.beside is not None or needs.generator is not None else replace(needs, store=None)
+    return balance(np.zeros((1, HOURS)), empty)
 
 
 MORE = 0.02  # of the production, by which the worth of one more kWh is found

@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.balance.flows import Flows, Needs, balance
-from sundial.balance.skies import in_year, resampled_days
+from sundial.balance.flows import Needs, balance
+from sundial.balance.skies import Year, resampled_days, years_of
 from sundial.balance.store import Store
-from sundial.balance.sums import Sums, empty_days, sums_of
-from sundial.money.tariff import Tariff, tariff_of, value_by_month
+from sundial.balance.sums import Sums, sums_of
+from sundial.days import DAYS
+from sundial.money.tariff import Tariff, bill, bill_of_months, nothing_made, tariff_of, value_by_month
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -100,7 +101,16 @@ def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 
 
 
 def _in_skies(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int64]) -> list[Skies]:
-    years = [_one_sky(hourly, needs, tariff, one) for one in days]
+    made = hourly.reshape(-1, DAYS, 24).sum(axis=2)[:, days].sum(axis=2) / 1000
+    if needs.kind == "share":
+        value = value_by_month(balance(hourly, needs), needs, tariff).sum(axis=1) / np.maximum(hourly.sum(axis=1) / 1000, 1e-9)
+        years = [(made[:, year], made[:, year] * value, np.zeros(len(hourly), dtype=int)) for year in range(len(days))]
+    else:
+        nothing = float(bill(nothing_made(needs), tariff).total.sum())
+        years = [
+            (made[:, number], nothing - _total(year, tariff), year.empty)
+            for number, year in enumerate(years_of(hourly, needs, days, tariff.buy, tariff.sell))
+        ]
     return [
         Skies(
             tuple(float(energy[row]) for energy, _, _ in years),
@@ -111,13 +121,8 @@ def _in_skies(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int
     ]
 
 
-def _one_sky(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int64]) -> tuple[Floats, Floats, NDArray[np.int64]]:
-    made = in_year(hourly, days)
-    there = needs if needs.beside is None else replace(needs, beside=in_year(needs.beside[None], days)[0])
-    flows = balance(made, there)
-    return made.sum(axis=1) / 1000, value_by_month(flows, there, tariff).sum(axis=1), empty_days(flows).sum(axis=1)
-
-
-def flows_of(study: Study, hourly: Floats) -> Flows:
-    """The hours of one way (8760,) through the balance."""
-    return balance(hourly[None], study.needs)
+def _total(year: Year, tariff: Tariff) -> Floats:
+    """What is paid in a year (rows,)."""
+    parts = (year.bought, year.sold, year.cost, year.income, year.unmet, year.generator)
+    total: Floats = bill_of_months(*parts, tariff).total.sum(axis=1)
+    return total

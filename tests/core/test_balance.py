@@ -11,7 +11,7 @@ import pytest
 
 from sundial.balance.empty_days import Judge, fewest_empty_days, half_months
 from sundial.balance.flows import Flows, Generator, Needs, balance
-from sundial.balance.skies import in_year, resampled_days
+from sundial.balance.skies import in_year, resampled_days, years_of
 from sundial.balance.store import Store
 from sundial.balance.sums import empty_days, longest_run, sums_of
 from sundial.days import DAYS, HOURS
@@ -262,23 +262,23 @@ def seasons(tilts: int, seed: int) -> np.ndarray:
     return ((fit * height * cloud * 420)[:, :, None] * day).reshape(tilts, HOURS)
 
 
-@pytest.mark.parametrize(("seed", "size", "most"), [(1, 1500.0, 2), (2, 4000.0, 2), (3, 900.0, 3), (4, 2500.0, 1)])
+@pytest.mark.parametrize(("seed", "size", "most"), [(1, 1500.0, 2), (3, 900.0, 3), (4, 2500.0, 1)])
 def test_the_search_is_as_good_as_trying_everything(seed: int, size: float, most: int) -> None:
-    """Three tilts, eight dates: every circle of tilts on them is tried, with the balance as the judge."""
+    """Three tilts, seven dates: every circle of tilts on them is tried, with the balance as the judge."""
     hourly = seasons(3, seed)
     store = Store(size, 600.0, 600.0, 0.88)
     needs = Needs("off-grid", np.full(HOURS, 46.0), store)
-    dates = np.array([10, 60, 100, 140, 190, 230, 280, 330])
+    dates = np.array([10, 60, 100, 150, 210, 270, 330])
     allowed = np.ones((DAYS, 3), dtype=bool)
-    allowed[300:330, 0] = False
+    allowed[300:325, 0] = False
     found = fewest_empty_days(Judge(lambda: hourly, needs), allowed, dates, most)[-1]
     assert found is not None and found.exact
     span = np.searchsorted(dates, np.arange(DAYS), side="right") - 1
     best = None
-    for tilts in itertools.product(range(3), repeat=8):
+    for tilts in itertools.product(range(3), repeat=7):
         if sum(a != b for a, b in zip(tilts, np.roll(tilts, 1), strict=True)) > (most if most > 1 else 0):
             continue
-        by_day = np.array(tilts)[span % 8]
+        by_day = np.array(tilts)[span % 7]
         if not allowed[np.arange(DAYS), by_day].all():
             continue
         flows = balance(np.ascontiguousarray(hourly.reshape(3, DAYS, 24)[by_day, np.arange(DAYS)].reshape(1, HOURS)), needs)
@@ -294,3 +294,23 @@ def test_dates_wait_for_somebody_to_be_there() -> None:
     assert all(there[day] for day in dates) and len(dates) == 24
     assert dates[0] == 5 and dates[1] == 19
     assert half_months(np.ones(DAYS, dtype=bool)).tolist()[:3] == [0, 15, 31]
+
+
+@pytest.mark.parametrize("kind", ["grid", "off-grid"])
+def test_the_quick_way_through_other_years_is_the_balance(kind: str) -> None:
+    made, used = made_and_used(21, rows=3)
+    buy = np.where(np.arange(HOURS) % 24 < 7, 0.19, 0.31)
+    sell = np.full(HOURS, 0.06)
+    days = resampled_days(4, years=2)
+    beside = np.full(HOURS, 40.0)
+    for store in (Store(2600.0, 900.0, 700.0, 0.86), None):
+        needs = Needs(kind, used, store, export_limit=800.0 if kind == "grid" else None, beside=beside)
+        for number, year in enumerate(years_of(made, needs, days, buy, sell)):
+            flows = balance(in_year(made + beside, days[number]), replace(needs, beside=None))
+            exact = bill(flows, Tariff(buy, sell))
+            assert year.bought == pytest.approx(flows.by_month("bought"), abs=0.01)
+            assert year.sold == pytest.approx(flows.by_month("sold"), abs=0.01)
+            assert year.cost == pytest.approx(exact.cost, abs=0.005)
+            assert year.income == pytest.approx(exact.income, abs=0.005)
+            assert year.unmet == pytest.approx(flows.by_month("unmet"), abs=0.01)
+            assert year.empty.tolist() == empty_days(flows).sum(axis=1).tolist()
