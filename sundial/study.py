@@ -54,10 +54,12 @@ class StudyCache(Cache):
 
 @dataclass(frozen=True, eq=False)
 class Study(Scene):
-    """Everything that follows from one brief. ``given_surface`` saves computing it again; ``cache`` may be shared by studies
+    """Everything that follows from one brief. ``given_surface`` saves computing it again; ``shared_hours``: Wh of every hour (8760,) that other
+    builds give to the same use and battery; ``cache`` may be shared by studies
     that differ in plan, prices or options only."""
 
     given_surface: TiltSurface | None = None
+    shared_hours: Floats | None = None
     cache: StudyCache = field(default_factory=StudyCache)
 
     @cached_property
@@ -211,7 +213,7 @@ class Study(Scene):
     @cached_property
     def needs(self) -> Needs:
         """What production meets, hour by hour."""
-        return needs_of(self.brief, self.weather, self.load)
+        return replace(needs_of(self.brief, self.weather, self.load), beside=self.shared_hours)
 
     @cached_property
     def terms(self) -> Terms:

@@ -82,17 +82,20 @@ def _quick(made: Floats, needs: Needs, days: NDArray[np.int64], buy: Floats, sel
     for left, use, move in zip(net, demand, moves, strict=True):
         left -= use
         store.wanted(left, out=move)
-    maps = (part.reshape(-1, DAYS) for part in composed(moves, store.capacity))
-    start = day_starts(*maps, store.capacity).reshape(net.shape[1:])
+    by, low, high = (part.reshape(-1, DAYS) for part in composed(moves, store.capacity))
+    start = day_starts(by, low, high, store.capacity).reshape(net.shape[1:])
     found = _sums(net, moves, start, store, needs, (demand, buying, selling))
-    return [
-        Year(*(part.reshape(len(made), years, -1)[:, year] for part in found[:-1]), found[-1][:, year]) for year in range(years)
-    ]
+
+    def of(part: str, year: int) -> Any:
+        return found[part].reshape(len(made), years, -1)[:, year]
+
+    kwh = ("bought", "sold", "cost", "income", "unmet", "generator")
+    return [Year(*(of(part, year) for part in kwh), empty=found["empty"][:, year]) for year in range(years)]  # type: ignore[misc]
 
 
 def _sums(
     net: Floats, moves: Floats, start: Floats, store: Store, needs: Needs, told: tuple[Floats, Floats, Floats]
-) -> list[Any]:
+) -> dict[str, Any]:
     """The parts of :class:`Year` (rows, years x 12) from what each hour has over (24, rows, days), how it moves the store, and the store
     at the days' starts (rows, days); the empty days (rows, years)."""
     demand, buying, selling = told
@@ -115,13 +118,14 @@ def _sums(
             income += over * sell
     kwh_bought, kwh_sold = _by_month(bought), _by_month(sold)
     zero, years = np.zeros_like(kwh_bought), start.shape[1] // DAYS
+    found = dict.fromkeys(("bought", "sold", "cost", "income", "unmet", "generator"), zero)
     if needs.kind == "off-grid":
         empty = (bought > EMPTY * demand.sum(axis=0) + 0.01).reshape(-1, years, DAYS).sum(axis=2)
-        return [zero, zero, zero, zero, kwh_bought, zero, empty]
-    none = np.zeros((len(start), years), dtype=np.int64)
-    if one_price:
-        return [kwh_bought, kwh_sold, kwh_bought * float(buying.flat[0]), kwh_sold * float(selling.flat[0]), zero, zero, none]
-    return [kwh_bought, kwh_sold, _by_month(cost), _by_month(income), zero, zero, none]
+        return found | {"unmet": kwh_bought, "empty": empty}
+    money = {"cost": kwh_bought * float(buying.flat[0]), "income": kwh_sold * float(selling.flat[0])}
+    if not one_price:
+        money = {"cost": _by_month(cost), "income": _by_month(income)}
+    return found | {"bought": kwh_bought, "sold": kwh_sold, **money, "empty": np.zeros((len(start), years), dtype=np.int64)}
 
 
 def _by_month(by_day: Floats) -> Floats:

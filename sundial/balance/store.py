@@ -89,16 +89,17 @@ def day_starts(by: Floats, low: Floats, high: Floats, capacity: float, start: fl
     rows, days = by.shape
     blocks = -(-days // BLOCK)
     steps = [_in_blocks(part, blocks, idle) for part, idle in ((by, 0.0), (low, 0.0), (high, capacity))]  # (BLOCK, blocks, rows)
-    whole = [np.zeros_like(steps[0][0]), np.zeros_like(steps[0][0]), np.full_like(steps[0][0], capacity)]
+    first = steps[0][0]
+    block_by, block_low, block_high = np.zeros_like(first), np.zeros_like(first), np.full_like(first, capacity)
     for a, lowest, highest in zip(*steps, strict=True):
-        whole[0] += a
-        for bound in whole[1:]:
-            _move(bound, a, lowest, highest)
+        block_by += a
+        _move(block_low, a, lowest, highest)
+        _move(block_high, a, lowest, highest)
     at = np.empty((BLOCK + 1, blocks, rows), dtype=by.dtype)
-    at[0, 0] = _repeating(*whole, capacity) if start is None else start
+    at[0, 0] = _repeating(block_by, block_low, block_high, capacity) if start is None else start
     for block in range(blocks - 1):
         at[0, block + 1] = at[0, block]
-        _move(at[0, block + 1], *(part[block] for part in whole))
+        _move(at[0, block + 1], block_by[block], block_low[block], block_high[block])
     for step, (a, lowest, highest) in enumerate(zip(*steps, strict=True)):
         at[step + 1] = at[step]
         _move(at[step + 1], a, lowest, highest)
@@ -140,4 +141,5 @@ def _repeating(by: Floats, low: Floats, high: Floats, capacity: float) -> Floats
     both[1] = capacity
     for a, lowest, highest in zip(by, low, high, strict=True):
         _move(both, a, lowest, highest)
-    return np.where(by.sum(axis=0) >= 0, both[1], both[0])
+    found: Floats = np.where(by.sum(axis=0) >= 0, both[1], both[0])
+    return found

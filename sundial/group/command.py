@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
@@ -52,6 +53,7 @@ def _answer(options: argparse.Namespace, study: Callable[..., Study]) -> Any:
         "power": found.power,
         "energy_by_month": list(found.by_month),
         "builds": builds,
+        **({"balance": {**asdict(found.used), "own_share": found.used.own_share, "saved": found.worth}} if found.used else {}),
         "strings": strings,
     }
 

@@ -7,11 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from sundial.balance.flows import balance
+from sundial.balance.sums import Sums, sums_of
 from sundial.brief.model import OtherArrayBrief
 from sundial.energy.production import Production, produce
 from sundial.errors import BriefError
 from sundial.group.standing import among, as_things, is_array_of
 from sundial.group.wiring import SharedString, string_power, widest_angle
+from sundial.money.tariff import tariff_of, value_by_month
 from sundial.progress import Report, unwatched
 from sundial.scene import Scene
 from sundial.study import Study
@@ -52,11 +55,14 @@ class Standing:
 
 @dataclass(frozen=True)
 class GroupReport:
-    """The builds of a yard, what they make together, and what else stands there."""
+    """The builds of a yard, what they make together, and what else stands there. ``used``: what becomes of it through the use and the
+    battery that they share (None: no use by the hour is told), and what it is ``worth`` a year."""
 
     members: tuple[Member, ...]
     strings: tuple[SharedString, ...]
     things: tuple[Standing, ...]
+    used: Sums | None = None
+    worth: float = 0.0
 
     @property
     def energy(self) -> float:
@@ -116,7 +122,18 @@ def group_report(studies: Sequence[Study], report: Report = unwatched) -> GroupR
         made.append(production)
         members.append(_member(study, production, [other.brief.name for other in studies if other is not study]))
     report(len(studies), len(studies))
-    return GroupReport(tuple(members), _strings(studies, made), _things(studies[0]))
+    used, worth = _used(studies[0], made)
+    return GroupReport(tuple(members), _strings(studies, made), _things(studies[0]), used, worth)
+
+
+def _used(first: Study, made: Sequence[Production]) -> tuple[Sums | None, float]:
+    """All production through the use, battery and tariff of the first build: a yard has one."""
+    needs = first.needs
+    if needs.kind == "share":
+        return None, 0.0
+    flows = balance(np.sum([one.hourly for one in made], axis=0)[None], needs)
+    worth = value_by_month(flows, needs, tariff_of(first.brief, first.weather.utc_offset))
+    return sums_of(flows, needs)[0], float(worth.sum())
 
 
 def _things(study: Study) -> tuple[Standing, ...]:

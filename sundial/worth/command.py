@@ -68,6 +68,8 @@ def _way(way: Way) -> Answer:
         "balance": asdict(way.sums),
         "own_share": way.sums.own_share,
         "saved_by_month": list(way.saved_by_month),
+        "energy_by_month": list(way.energy_by_month),
+        **({} if way.in_season is None else {"energy_in_season": way.in_season}),
         **({"empty_days_p10_p90": list(way.empty_range)} if way.empty_range else {}),
         **({"breaks_contract": True} if way.breaks_contract else {}),
         **({"wind_lost": way.wind_lost} if way.wind_lost else {}),

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from sundial.balance.sums import Sums
 from sundial.brief.model import OptionBrief, SteppedMount, TurnedMount
+from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, outcome
 from sundial.money.uncertainty import Spread, gain_spread
 from sundial.study import MOST_MORE, Study
@@ -35,6 +36,7 @@ class Way:
     """One row: a way of holding the panels. kWh, kWh/m2, money of the brief, minutes and moves a year. ``key`` tells
     rows apart: the kind of a standard row, ``added-2`` for the brief's option number 2.
 
+    ``energy_by_month`` (12) kWh, and ``in_season`` those of the season that the plan is for (None: the whole year);
     ``sums``: what becomes of its kWh; ``saved_by_month``: its balance's money against the base's (12); ``empty_range``: P10 and P90 of
     its empty days in other years of the sky (None: the sky is not grown, or there is a grid); ``breaks_contract``: it ends an old
     contract, and is priced without it.
@@ -58,6 +60,8 @@ class Way:
     same_as_panels: SamePanels | None
     sums: Sums
     saved_by_month: tuple[float, ...] = ()
+    energy_by_month: tuple[float, ...] = ()
+    in_season: float | None = None
     empty_range: tuple[float, float] | None = None
     breaks_contract: bool = False
     panels_only: bool = False
@@ -213,6 +217,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
     cost = line.same.cost if panels_only and line.same else 0.0 if made == base else _extra_cost(study, made, option)
     saved = tuple(np.subtract(year.value_by_month, base_year.value_by_month).tolist())
     money = outcome(extra, cost, upkeep + labour, study.terms, sum(saved))
+    daily, season = line.row.hourly.reshape(DAYS, 24).sum(axis=1) / 1000, _season(study)
     return Way(
         key=line.key,
         kind=made.kind,
@@ -232,12 +237,22 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         same_as_panels=line.same or panels_for(study, base.energy, extra, ways.with_panels),
         sums=year.sums,
         saved_by_month=saved,
+        energy_by_month=tuple(sum_by_month(daily).tolist()),
+        in_season=None if season.all() else float(daily[season].sum()),
         empty_range=_empty_range(year) if study.brief.use.kind == "off-grid" else None,
         breaks_contract=year.breaks_contract,
         panels_only=panels_only,
         wind_lost=made.wind_lost,
         ruled_out=made.ruled_out,
     )
+
+
+def _season(study: Study) -> NDArray[np.bool_]:
+    """The days (365,) that the plan is for."""
+    plan = study.brief.plan
+    if plan.goal == "winter":
+        return winter_days(study.brief.site.latitude)
+    return np.isin(MONTH_OF_DAY + 1, plan.months) if plan.goal == "months" and plan.months else np.ones(DAYS, dtype=bool)
 
 
 def _sun_spread(year: RowBalance, base: RowBalance) -> float | None:

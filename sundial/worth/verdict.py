@@ -141,7 +141,7 @@ def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping
         after = focus.sums.empty_days
         left = "no empty day" if not after else f"{after} empty day{'s' if after > 1 else ''}"
         price = f", for {_sum(focus.extra_cost, currency)}" if focus.extra_cost else ""
-        headline = f"“{focus.name}”: {left} a year instead of {now}{price}."
+        headline = f"{_told(focus)}: {left} a year instead of {now}{price}."
     rivals = (comparison.row("bigger-battery"), _best([row for row in ways if row.panels_only]))
     sentences = [
         f"“{rival.name}” would leave {_days(rival.sums.empty_days)}{_for(rival, currency)}."
@@ -173,6 +173,15 @@ def _trouble(way: Way) -> int:
     if way.panels_only or way.kind == "bigger-battery":
         return 3
     return 1 if way.moves <= 2 else 2 if way.moves <= 4 else 4
+
+
+def _told(way: Way) -> str:
+    """A way's name; panels in a few words."""
+    if way.panels_only and way.same_as_panels:
+        count = way.same_as_panels.count
+        more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
+        return f"{more}, all of it flat" if way.kind == "more-flat" else more
+    return f"“{way.name}”"
 
 
 def _for(way: Way, currency: str) -> str:

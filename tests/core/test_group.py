@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
 import pytest
 
+from sundial.balance.flows import balance
 from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.cli import main
@@ -16,6 +18,7 @@ from sundial.frame.mounts import Facing
 from sundial.group.report import group_report, together
 from sundial.group.standing import among, as_things, stands_by_month
 from sundial.group.wiring import string_power, widest_angle
+from sundial.money.tariff import tariff_of, value_by_month
 from sundial.scene import Scene
 from sundial.shade.ground import Ground
 from sundial.shade.other_array import OtherArray
@@ -221,3 +224,27 @@ def test_the_command_answers_for_the_whole_yard(tmp_path, capsys):
     assert answer["builds"][1]["taken_by"]["Front"] == pytest.approx(answer["lost"], rel=0.2)
     assert main(["group", *paths, paths[0]]) == 2
     assert "two names" in capsys.readouterr().err
+
+
+def test_the_builds_of_a_yard_share_one_use_and_battery():
+    """The whole yard through one meter is worth less than each through a meter of its own; and what one of them is worth beside the
+    other is what it adds."""
+    use, battery = {"kind": "grid", "yearly": 2400.0, "import_price": 0.3, "export_price": 0.04}, {"usable": 3.0}
+    both = together(
+        [Study(brief("Front", use=use, battery=battery)), Study(brief("Back", spot={"y": 6.0}, use=use, battery=battery))]
+    )
+    found = group_report(both)
+    assert found.used is not None and found.used.made == pytest.approx(found.energy)
+    assert found.used.demand == pytest.approx(2400.0)
+    hours = [study.production().hourly for study in both]
+
+    def worth(made: np.ndarray) -> float:
+        needs = both[0].needs
+        return float(value_by_month(balance(made[None], needs), needs, tariff_of(both[0].brief, 1.0)).sum())
+
+    assert found.worth == pytest.approx(worth(hours[0] + hours[1]))
+    assert found.worth < worth(hours[0]) + worth(hours[1])
+    beside = replace(both[1], shared_hours=hours[0])
+    alone = value_by_month(balance(hours[1][None], beside.needs), beside.needs, tariff_of(both[1].brief, 1.0)).sum()
+    assert alone == pytest.approx(found.worth - worth(hours[0]))
+    assert group_report(together([Study(brief("Front"))])).used is None, "a share has no hours"

@@ -134,9 +134,17 @@ class Results:
 
     def _text(self, key: str) -> str:
         """A key of the brief as text, written once."""
+        if key == "fellows":  # the other builds of its group, which share its use
+            return self._fellows_text
         if key not in self._texts:
             self._texts[key] = json.dumps(_inside(self._data, key), sort_keys=True)
         return self._texts[key]
+
+    @cached_property
+    def _fellows_text(self) -> str:
+        from web.builds.group import fellows, own_data  # which imports this module's own neighbours
+
+        return json.dumps([own_data(fellow) for fellow in fellows(self.build)], sort_keys=True)
 
     @cached_property
     def _wind_cap(self) -> list[float] | None:

@@ -44,7 +44,7 @@ class TableField(forms.CharField):
                 found.append(untouched[line.strip()])
                 continue
             cells = cells_of(line)
-            if not found and number == 1 and not any(re.search(r"\d", cell) for cell in cells[1:]):
+            if not found and number == 1 and not any(re.search(r"\d", cell) for cell in cells):
                 continue  # a heading
             try:
                 found.append(self.read(cells, self.units))

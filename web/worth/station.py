@@ -8,7 +8,7 @@ from web.worth import exports
 from web.worth.demo import DEMO
 from web.worth.forms import WorthForm
 from web.worth.models import Economics, Usage
-from web.worth.stored import WAYS
+from web.worth.stored import HOURS, WAYS, own_hours, shared_study
 
 # What an option makes follows from these, not from its price.
 OPTIONS = ("options.row", "options.name", "options.mount", "options.settings", "options.off")
@@ -24,6 +24,7 @@ register(
         form=WorthForm,
         parts=(Economics, Usage),
         results=(
+            Result("own_hours", (*PHYSICS, "plan", "wind"), own_hours, HOURS, kept=2, asked=True),
             # What every way makes does not follow from prices: a change of one is priced anew, not computed anew.
             Result(
                 "ways",
@@ -34,8 +35,8 @@ register(
             ),
             Result(
                 "worth",
-                (*PHYSICS, "plan", "wind", "footing", "options", "use", "battery", "worth", "room", "build.currency"),
-                lambda results, *_: worth_report(results.study, results.build.currency, results["ways"]),
+                (*PHYSICS, "plan", "wind", "footing", "options", "use", "battery", "worth", "room", "build.currency", "fellows"),
+                lambda results, *_: worth_report(shared_study(results), results.build.currency, results["ways"]),
                 json_codec(WorthReport),
             ),
         ),

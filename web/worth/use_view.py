@@ -20,6 +20,7 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, own_build
 from web.worth.models import Usage
+from web.worth.stored import shared_study
 from web.worth.use_figures import (
     BatteryYear,
     Carpet,
@@ -64,7 +65,7 @@ def use_view(build: Build, results: Results) -> UseView | None:
     """None where a fixed share is used: there are no hours to show."""
     if build.usage.kind == "share":
         return None
-    study, comparison = results.study, results["worth"].comparison
+    study, comparison = shared_study(results), results["worth"].comparison
     rows = rows_of(study, results["ways"])
     shown = build.usage.shown
     way = _chosen(comparison, shown.get("way"), results["worth"].verdict.focus)
