@@ -25,11 +25,7 @@ from web.worth.models import Option
 from web.worth.use_view import use_view
 
 NAMED = (*PANEL_KINDS, "bigger-battery")  # rows whose name says how many, or how much
-HEAD_OF_USE = {
-    "grid": {"use": "used here"},
-    "off-grid": {"use": "empty days"},
-    "direct": {"use": "demand met"},
-}  # where a fixed share is used it is the same for all
+HEAD_OF_USE = {"off-grid": "empty days", "direct": "demand met"}
 CELLS = ("energy", "more", "use", "saving", "payback", "npv", "may", "per_kwh", "panels", "work")
 
 
@@ -63,7 +59,7 @@ def heads_of(build: Build) -> dict[str, str]:
     return {
         "energy": "kWh a year",
         "more": "more",
-        **HEAD_OF_USE.get(build.usage.kind, {}),
+        "use": HEAD_OF_USE.get(build.usage.kind, "used here"),
         "cost": f"costs extra, {money}",
         "upkeep": f"upkeep, {money} a year",
         "saving": "saves a year",
@@ -102,8 +98,6 @@ def lines_of(build: Build, worth: WorthReport | None) -> list[Line]:
     lines = []
     for kind in ROWS:
         row = rows.get(kind)
-        if kind == "bigger-battery" and build.usage.battery is None:
-            continue
         lines.append(Line(kind, row.name if row and kind in NAMED else NAMES[kind], row))
     for index, option in enumerate(build.economics.options):
         if not option.row:
