@@ -76,7 +76,7 @@ def worth_picture(worth: WorthReport) -> WorthPicture | None:
     line = (x(0), y(0), x(reach), y(end_kwh))
     pays = f"M{x(0)} {y(0)} L{x(reach)} {y(end_kwh)} L{x(reach)} {y.end} L{x(0)} {y.end} Z"
     step_x, step_y = nice_step(x.high, 5), nice_step(y.high, 4)
-    places_on_line = [(x(reach * share), y(end_kwh * share)) for share in (0.72, 0.6, 0.85, 0.97, 0.5, 0.4)]
+    places_on_line = [(x(reach * share), y(end_kwh * share)) for share in (0.72, 0.6, 0.85, 0.97, 0.5, 0.4, 0.32, 0.24)]
     line_x, line_y = next((place for place in places_on_line if _free(place, marks)), places_on_line[0])
     steep = line_x - LINE_WORDS < x.start  # no room to the left of it
     if steep:

@@ -42,27 +42,36 @@ def flow_names(direct: bool) -> dict[str, str]:
 
 @dataclass(frozen=True)
 class Share:
-    """One part of the bar of a kWh: its start and width of 1000, its percent, and its words."""
+    """One part of the bar of a kWh: its start and width of 1000, its words, its kWh and whole percent."""
 
     key: str
     name: str
     left: float
     width: float
     kwh: float
+    percent: int
 
     @property
     def told(self) -> str:
-        """Its percent, in words."""
-        return f"{self.width / 10:.0f} %" if self.width >= 10 else "under 1 %"
+        return f"{self.percent} %" if self.percent else "under 1 %"
 
 
 def shares(report: UseReport, direct: bool) -> list[Share]:
     """The parts of a kWh as a bar of 100 %."""
     names, left, found = flow_names(direct), 0.0, []
-    for part in report.parts:
-        found.append(Share(part.key, names[part.key], round(left * 1000, 1), round(part.share * 1000, 1), part.kwh))
+    for part, percent in zip(report.parts, _percents([part.share for part in report.parts]), strict=True):
+        found.append(Share(part.key, names[part.key], round(left * 1000, 1), round(part.share * 1000, 1), part.kwh, percent))
         left += part.share
     return found
+
+
+def _percents(shares: Sequence[float]) -> list[int]:
+    """Whole percents that sum to 100: what is lost by cutting goes to the largest remainders."""
+    whole = [int(share * 100) for share in shares]
+    order = sorted(range(len(shares)), key=lambda at: whole[at] - shares[at] * 100)
+    for at in order[: max(0, round(100 * sum(shares)) - sum(whole))]:
+        whole[at] += 1
+    return whole
 
 
 @dataclass(frozen=True)
