@@ -154,6 +154,8 @@ def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping
     barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
     if barred:
         sentences.append(_barred_sentence(barred))
+    if focus is not None and focus.money.npv is not None and focus.money.npv < 0:
+        sentences.append("In money alone it does not pay for itself: it buys days.")
     held = focus or base
     if held.sums.longest_dark > 1:
         sentences.append(f"The longest dark stretch is {_days(held.sums.longest_dark)}.")
