@@ -9,7 +9,7 @@ under an open sky; what stands in the way comes in as factors (:mod:`sundial.ene
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Literal
 
 import numpy as np
@@ -79,47 +79,62 @@ def irradiance_components(
     doi 10.1016/0038-092X(90)90055-H, with pvlib's "allsitescomposite1990" coefficients.
     """
     hours = np.flatnonzero((weather.ghi > 0) | (weather.dni > 0) | (weather.dhi > 0))
-    dni, dhi, ghi = weather.dni[hours], weather.dhi[hours], weather.ghi[hours]
-    cos_zenith, sin_zenith, azimuth = sun.cos_zenith[hours], sun.sin_zenith[hours], np.radians(sun.azimuth[hours])
+    lit = SunYear(*(getattr(sun, part.name)[hours] for part in fields(sun)))
+    parts = (weather.ghi[hours], weather.dni[hours], weather.dhi[hours], weather.temp_air[hours], weather.wind_speed[hours])
+    return components_of(hours, *parts, lit, albedo[MONTH_OF_HOUR[hours]], model)
+
+
+def components_of(
+    hours: NDArray[np.int64],
+    ghi: Floats,
+    dni: Floats,
+    dhi: Floats,
+    temp_air: Floats,
+    wind_speed: Floats,
+    sun: SunYear,
+    albedo: Floats,
+    model: Model = "hay-davies",
+) -> IrradianceComponents:
+    """The same for any times, all (lit,): their places ``hours`` in the year (they may repeat), and the ``sun`` at these times."""
+    cos_zenith, sin_zenith, azimuth = sun.cos_zenith, sun.sin_zenith, np.radians(sun.azimuth)
     if model == "perez":
-        share, brightening = _perez(dhi, dni, sun, hours)
+        share, brightening = _perez(dhi, dni, sun)
         circumsolar = dhi * share / np.maximum(cos_zenith, np.cos(np.radians(85)))
         horizon_brightening = dhi * brightening
     else:
-        share = dni / sun.dni_extra[hours]
+        share = dni / sun.dni_extra
         circumsolar = dhi * share / np.maximum(cos_zenith, 0.01745)  # pvlib's floor: the sun one degree up
         horizon_brightening = np.zeros_like(dhi)
-    by_hour = albedo[MONTH_OF_HOUR[hours]]
     return IrradianceComponents(
         hours=hours,
         beam=dni,
         circumsolar=circumsolar,
         isotropic=dhi * (1 - share),
         horizon_brightening=horizon_brightening,
-        ground=ghi * by_hour,
+        ground=ghi * albedo,
         ghi=ghi,
         dhi=dhi,
-        albedo=by_hour,
+        albedo=albedo,
         east=sin_zenith * np.sin(azimuth),
         north=sin_zenith * np.cos(azimuth),
         up=cos_zenith,
-        temp_air=weather.temp_air[hours],
-        wind_speed=weather.wind_speed[hours],
-        elevation=sun.elevation[hours],
-        azimuth=sun.azimuth[hours],
+        temp_air=temp_air,
+        wind_speed=wind_speed,
+        elevation=sun.elevation,
+        azimuth=sun.azimuth,
     )
 
 
-def _perez(dhi: Floats, dni: Floats, sun: SunYear, hours: NDArray[np.int64]) -> tuple[Floats, Floats]:
+def _perez(dhi: Floats, dni: Floats, sun: SunYear) -> tuple[Floats, Floats]:
     """F1 and F2 of each hour, read off pvlib's components for a plane that leans 30 degrees toward the sun."""
     from pvlib.atmosphere import get_relative_airmass
     from pvlib.irradiance import perez
 
-    zenith = np.degrees(np.arccos(np.clip(sun.cos_zenith[hours], -1, 1)))
+    zenith = np.degrees(np.arccos(np.clip(sun.cos_zenith, -1, 1)))
     airmass = np.asarray(get_relative_airmass(np.minimum(zenith, 89.9)), dtype=float)
     unit, lean = np.maximum(dhi, 1e-9), np.radians(30.0)
     parts = perez(
-        30.0, sun.azimuth[hours], unit, dni, sun.dni_extra[hours], zenith, sun.azimuth[hours], airmass,
+        30.0, sun.azimuth, unit, dni, sun.dni_extra, zenith, sun.azimuth, airmass,
         return_components=True,
     )  # fmt: skip
     isotropic, horizon = (np.nan_to_num(np.asarray(parts[f"poa_{name}"], dtype=float)) for name in ("isotropic", "horizon"))

@@ -110,6 +110,14 @@ def _unix(when: datetime) -> float:
     return when.replace(tzinfo=UTC).timestamp() if when.tzinfo is None else when.timestamp()
 
 
+def sun_at_times(site: Site, unix: NDArray[np.float64], day: NDArray[np.int64]) -> SunYear:
+    """The sun at Unix times (n,), which fall on these days (n,) of the year: as :class:`SunYear`, its arrays (n,)."""
+    found = _positions(site, unix)
+    zenith = np.radians(found["apparent_zenith"])
+    extra = extraterrestrial_normal()[day]
+    return SunYear(found["apparent_elevation"], found["azimuth"], np.cos(zenith), np.sin(zenith), extra)
+
+
 @lru_cache(maxsize=16)
 def sun_year(site: Site, utc_offset: float) -> SunYear:
     """Sun positions at mid-hour of all 8760 hours of local standard time ``utc_offset``.

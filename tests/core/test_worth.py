@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import math
+import weakref
 from types import SimpleNamespace
 
 import numpy as np
@@ -315,3 +317,16 @@ def test_no_comparison_prints_nan(changes):
     answer = compare_answer(priced(**changes))
     finite(answer)
     assert answer["verdict"]
+
+
+def test_a_study_that_is_dropped_goes_at_once() -> None:
+    """Nothing in it holds a circle: a server that makes many need not stop for the garbage collector."""
+    gc.disable()
+    try:
+        study = priced()
+        worth_report(study)
+        gone = [weakref.ref(study), weakref.ref(study.cache), weakref.ref(study.light)]
+        del study
+        assert [one() for one in gone] == [None, None, None]
+    finally:
+        gc.enable()

@@ -98,10 +98,14 @@ class Results:
         brief = self.brief
         return bool(brief.horizon or (brief.yard and brief.yard.objects) or brief.spot.split or brief.spot.parts)
 
-    @cached_property
+    @property
     def open_sky(self) -> Results:
-        """The same build with nothing in the light's way."""
-        return Results(self.build, shaded=False) if self.shaded and self.obstructed else self
+        """The same build with nothing in the light's way (this itself where nothing is)."""
+        return self._bare_sky if self.shaded and self.obstructed else self
+
+    @cached_property
+    def _bare_sky(self) -> Results:
+        return Results(self.build, shaded=False)
 
     @cached_property
     def _files(self) -> dict[str, str]:

@@ -1,0 +1,1 @@
+"""What this sun should give: at one moment, and through a series that was read."""

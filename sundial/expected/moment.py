@@ -1,0 +1,187 @@
+"""What the array should give at a moment, and whether a reading then would be a fair test."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sundial.brief.model import FixedMount, SteppedMount, TurnedMount
+from sundial.days import day_of_date
+from sundial.energy.production import Steps, convert
+from sundial.energy.rear import RearLight
+from sundial.energy.shade_factors import ShadeFactors, incidence_cosine
+from sundial.energy.shaded import Shade
+from sundial.energy.system import FAIMAN
+from sundial.errors import BriefError
+from sundial.expected.conditions import clear_light, hours_of_year, unix_of
+from sundial.shade.sun_bins import BIN
+from sundial.study import Study
+from sundial.sun import sun_day
+
+Floats = NDArray[np.float64]
+NEAR_NOON = 2.0  # hours from solar noon within which a reading may be a fair test
+SQUARE = 45.0  # degrees of incidence up to which it may be one at any hour
+LIT = 0.999  # of the direct light: less is shade on the array
+FULL = 0.995  # of an inverter's limit: more is clipped
+
+
+@cache
+def skies() -> dict[str, Any]:
+    """Shares of the cloudless power by the sky that is named. Source: data/skies.json."""
+    found: dict[str, Any] = json.loads((files("sundial.expected") / "data" / "skies.json").read_text("utf-8"))
+    return {name: share for name, share in found.items() if name != "source"}
+
+
+@dataclass(frozen=True)
+class Expected:
+    """One moment. ``power`` W out of the inverter under the sky that is named, between ``low`` and ``high``; ``clear_power`` under a
+    cloudless one; ``share_of_nameplate``; ``fair`` and ``why_not``: whether a reading now would be a fair test; ``incidence`` degrees;
+    ``poa`` W/m2 on the glass; ``cell_temperature`` degC; ``voc`` and ``vmp`` V of one panel (None: its label is not told); ``shaded``
+    share of the direct light that something takes; ``tilt`` and ``azimuth`` of the glass."""
+
+    power: float
+    low: float
+    high: float
+    clear_power: float
+    share_of_nameplate: float
+    fair: bool
+    why_not: tuple[str, ...]
+    incidence: float
+    poa: float
+    cell_temperature: float
+    voc: float | None
+    vmp: float | None
+    shaded: float
+    tilt: float
+    azimuth: float
+    elevation: float
+
+
+def expected_at(
+    study: Study,
+    when: datetime,
+    tilt: float | None = None,
+    azimuth: float | None = None,
+    sky: str = "clear",
+    temp_air: float | None = None,
+) -> Expected:
+    """What the array should give at a moment (a time without a zone is the site's clock time). ``tilt``, ``azimuth``: as it really
+    stands; left out, as the plan has it then. ``temp_air`` degC where it is known."""
+    if sky not in skies():
+        raise BriefError("--sky", f"must be one of {', '.join(skies())}")
+    if tilt is not None and not -90 <= tilt <= 90:
+        raise BriefError("--tilt", "must be from 0 to 90 degrees")
+    unix = np.array([unix_of(study.site, when)])
+    tilts, azimuths = facing_at(study, unix)
+    if tilt is not None:
+        tilts = np.array([float(tilt)])
+    if azimuth is not None:
+        azimuths = np.array([azimuth % 360.0])
+    light = clear_light(study, unix, None if temp_air is None else np.array([temp_air]))
+    shade = _shade(study, light, 0.0)
+    factors = None if shade is None else shade.of_facing(tilts, azimuths)
+    steps = chain(study, light, tilts, azimuths, factors)
+    share, clear = skies()[sky], float(steps.ac[0])
+    u0, u1 = FAIMAN[study.system.mounting]
+    poa = float(steps.poa_global[0])
+    cell = float(light.temp_air[0]) + poa / (u0 + u1 * float(light.wind_speed[0]))
+    cosine = float(incidence_cosine(light, tilts, azimuths)[0]) if light.up[0] > 0 else -1.0
+    incidence = float(np.degrees(np.arccos(np.clip(cosine, -1, 1))))
+    shaded = 0.0 if factors is None else 1 - float(np.broadcast_to(factors.direct, (1,))[0])
+    why_not = _why_not(study, when, sky, float(light.elevation[0]), incidence, shaded, clear)
+    voc, vmp = _volts(study, cell) if poa > 20 else (None, None)
+    limit = study.system.inverter.power
+    return Expected(
+        power=clear * share["middle"],
+        low=clear * share["low"],
+        high=min(clear * share["high"], np.inf if limit is None else limit),
+        clear_power=clear,
+        share_of_nameplate=clear * share["middle"] / study.array.power,
+        fair=not why_not,
+        why_not=why_not,
+        incidence=incidence,
+        poa=poa,
+        cell_temperature=cell,
+        voc=voc,
+        vmp=vmp,
+        shaded=shaded,
+        tilt=float(tilts[0]),
+        azimuth=float(azimuths[0]),
+        elevation=float(light.elevation[0]),
+    )
+
+
+def facing_at(study: Study, unix: Floats) -> tuple[Floats, Floats]:
+    """Tilts and azimuths (n,) of the array at Unix times, as its plan has it: by the day where a hand moves it, by the hour else."""
+    places = hours_of_year(unix, study.weather.utc_offset)
+    facing, _ = study.own_facing
+    at = places // 24 * 24 + 12 if isinstance(study.brief.mount, FixedMount | SteppedMount) else places
+    if isinstance(study.brief.mount, TurnedMount):
+        at = places
+    return facing.surface_tilt[at], facing.surface_azimuth[at]
+
+
+def expected_series(study: Study, unix: Floats, tilt: float | None = None, temp_air: Floats | None = None) -> Floats:
+    """Cloudless power at Unix times (n,), W, through the plan's own chain, shade counted; zero while the sun is down."""
+    tilts, azimuths = facing_at(study, unix)
+    if tilt is not None:
+        tilts = np.full(len(unix), float(tilt))
+    light = clear_light(study, unix, temp_air)
+    shade = _shade(study, light, BIN)
+    return chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
+
+
+def _shade(study: Study, light: Any, size: float) -> Shade | None:
+    """What stands in the way of the light at these times; ``size`` of the bins its directions are gathered in, degrees."""
+    if not study.obstructed:
+        return None
+    return Shade(light, study.geometry, study.yard, study.skyline, size=size)
+
+
+def chain(study: Study, light: Any, tilts: Floats, azimuths: Floats, factors: ShadeFactors | None) -> Steps:
+    """The energy chain at any times (n,)."""
+    behind = RearLight(light, study.system.standing, study.system.array.azimuth) if study.array.panel.bifaciality > 0 else None
+    return convert(light, study.system, tilts, azimuths, factors, None if behind is None else behind.of_facing(tilts, azimuths))
+
+
+def _why_not(
+    study: Study, when: datetime, sky: str, elevation: float, incidence: float, shaded: float, power: float
+) -> tuple[str, ...]:
+    """What keeps a reading from being a fair test, in words."""
+    if elevation <= 0:
+        return ("the sun is down",)
+    found = []
+    if sky != "clear":
+        found.append("the sky is not clear")
+    local = when if when.tzinfo else when.replace(tzinfo=study.site.zone)
+    noon = sun_day(study.site, local.astimezone(study.site.zone).date()).solar_noon
+    away = abs((local - noon).total_seconds()) / 3600
+    if away > NEAR_NOON and incidence > SQUARE:
+        found.append(f"it is {away:.1f} hours from solar noon and the sun meets the glass at {incidence:.0f} degrees")
+    if shaded > 1 - LIT:
+        found.append(f"something shades {shaded:.0%} of the array")
+    limit = study.system.inverter.power
+    if limit is not None and power >= FULL * limit:
+        found.append("the inverter is at its limit: the meter would show that")
+    return tuple(found)
+
+
+def _volts(study: Study, cell: float) -> tuple[float | None, float | None]:
+    """Open and working voltage of one panel at a cell temperature: the label's at 25 degC, changed by beta x Voc a degree."""
+    label = study.brief.electrics
+    if label is None:
+        return None, None
+    drop = label.beta * label.voc * (cell - 25)
+    return label.voc + drop, label.vmp + drop
+
+
+def day_number(when: datetime) -> int:
+    """The day 0 to 364 of a moment."""
+    return day_of_date(when.date())
