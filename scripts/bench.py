@@ -287,7 +287,7 @@ def web_rows() -> list[tuple[str, str, str, str]]:
     old = connection.settings_dict["NAME"]
     connection.creation.create_test_db(verbosity=0, autoclobber=True)
     try:
-        client = Client(SERVER_NAME="127.0.0.1")
+        client = _plain(Client)(SERVER_NAME="127.0.0.1")
         first = first_build(client)
         taken = changes(client)
         holes = moved_holes(client)
@@ -322,6 +322,19 @@ def web_rows() -> list[tuple[str, str, str, str]]:
         ("first full computation of a new build, all its stations", f"{first:.2f} s", "", "under 2 s"),
         ("peak memory of this process, all of the above", f"{memory:.0f} MB", "", "under 500 MB"),
     ]
+
+
+def _plain(client: type[Any]) -> type[Any]:
+    """A test client without the knot that it ties into every answer (which holds itself, and all that its page was made of): a server
+    ties none."""
+
+    class Plain(client):  # type: ignore[misc]
+        def request(self, **request: Any) -> Any:
+            answer = super().request(**request)
+            answer.json = answer.context = answer.templates = None
+            return answer
+
+    return Plain
 
 
 def form_data(build: Any, station: str) -> dict[str, Any]:
