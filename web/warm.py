@@ -11,14 +11,15 @@ from sundial.zones import zone_at
 from web.builds import registry
 from web.builds.briefs import default_brief
 
-FULL_ROUNDS = 40  # rounds of the middle generation for each through everything; Python's own 10 makes one every dozen requests
+# Rounds of the garbage collector: one through the youngest for so many objects more, one through those that came through it for five of
+# these, one through everything for fifty of those. Python's own are 700, 10 and 10: pages are then still being made when the
+# first rounds come, and are kept as old with all they hold until a round through everything stops a request for 50 to 100 ms.
+ROUNDS = (20_000, 5, 50)
 
 
 def warm_up() -> None:
     """Plan one small invented build from end to end and forget it; what is loaded then stays out of the garbage
-    collector's rounds, which would otherwise stop a request for a fifth of a second now and then. Its rounds through all
-    that has been kept since are made rarer too: each stops a request for 50 to 100 ms, and hardly anything but
-    finished requests is left to it, since a study and its caches hold no circles and go when they are dropped."""
+    collector's rounds, which would otherwise stop a request for a fifth of a second now and then."""
     brief = default_brief("warm")
     study = Study(brief)
     plan_report(study)
@@ -30,5 +31,4 @@ def warm_up() -> None:
             station.showpiece()
     gc.collect()
     gc.freeze()
-    youngest, middle, _ = gc.get_threshold()
-    gc.set_threshold(youngest, middle, FULL_ROUNDS)
+    gc.set_threshold(*ROUNDS)

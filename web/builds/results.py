@@ -115,10 +115,6 @@ class Results:
             found |= part.of(self.build).file_digests()
         return found
 
-    def _load(self, name: str) -> bytes:
-        held = (part.of(self.build).file(name) for part in registry.parts())
-        return next((data for data in held if data is not None), b"")
-
     @cached_property
     def _data(self) -> dict[str, Any]:
         about = {"currency": self.build.currency, "units": self.build.units, "open_sky": not self.shaded}
@@ -204,7 +200,7 @@ class Results:
         return _process.get("study", self.digest(*self._data), self._study)
 
     def _new_study(self, **given: Any) -> Study:
-        return Study(self.brief, self._load, **given)
+        return Study(self.brief, _files_of(self.build), **given)
 
     def _study(self) -> Study:
         physics = self.digest(*PHYSICS)
@@ -309,6 +305,17 @@ class Results:
                 old += pks[kept:]
         if old:
             StoredResult.objects.filter(pk__in=old).delete()
+
+
+def _files_of(build: Build) -> Callable[[str], bytes]:
+    """Reads the files that a build's brief names. A study keeps this and not the results, which keep the study: what holds itself would
+    stay until the garbage collector comes."""
+
+    def load(name: str) -> bytes:
+        held = (part.of(build).file(name) for part in registry.parts())
+        return next((data for data in held if data is not None), b"")
+
+    return load
 
 
 def named(name: str) -> Result:
