@@ -41,14 +41,14 @@ def shared(person):
 
 def test_a_share_stays_what_it_was_until_hours_are_told(site, shared, fill):
     page = text_of(site.get(f"/builds/{shared.pk}/worth/"))
-    assert "What becomes of a kWh here" not in page and ">used here<" not in page
+    assert "What becomes of a kWh here" not in page and "give a battery under" in page
     answer = fill(shared, "worth", use_kind="grid", yearly="2400", shape="home-evening", battery="4")
     assert "What becomes of a kWh here" in text_of(answer) and "stored" in text_of(answer)
     brief = Results(reread(shared)).brief
     assert brief.use.yearly == 2400 and brief.use.shape == "home-evening" and brief.battery.usable == 4
     assert sums_of(shared).demand == pytest.approx(2400)
     page = text_of(site.get(f"/builds/{shared.pk}/worth/"))
-    assert "used here" in page and "A battery 2 kWh bigger" in page
+    assert "give a battery under" not in page and "A battery 2 kWh bigger" in page
     fill(shared, "worth", use_kind="share")
     assert Results(reread(shared)).brief.battery is None, "a share has no hours for a battery"
     assert Usage.objects.get(build=shared).battery == 4, "and it is kept for when there are some"
