@@ -265,11 +265,11 @@ class Study(Scene):
         tracker = isinstance(chosen, OneAxisMount | TwoAxisMount | TurnedMount)
         if not tracker:
             return produce(self.light, self.system, facing, drive, self.shade)
-        system = replace(self.system, tables=self.tables(self._on_pole))
+        system = replace(self.system, tables=self.tables(self.on_pole))
         return produce(self.light, system, facing, drive, self._shade_on_pole)
 
     @cached_property
-    def _on_pole(self) -> ArrayGeometry:
+    def on_pole(self) -> ArrayGeometry:
         """The array as a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
         return replace(self.geometry, spot=replace(self.geometry.spot, centre_pivot=True))
 
@@ -278,7 +278,7 @@ class Study(Scene):
         if self.shade is None or self.geometry.spot.centre_pivot:
             return self.shade
         known = TraceCache(self.traces.known)
-        return Shade(self.light, self._on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
+        return Shade(self.light, self.on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
 
     def facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""

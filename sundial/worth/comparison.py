@@ -39,7 +39,7 @@ class Way:
     ``energy_by_month`` (12) kWh, and ``in_season`` those of the season that the plan is for (None: the whole year);
     ``sums``: what becomes of its kWh; ``saved_by_month``: its balance's money against the base's (12); ``empty_range``: P10 and P90 of
     its empty days in other years of the sky (None: the sky is not grown, or there is a grid); ``breaks_contract``: it ends an old
-    contract, and is priced without it.
+    contract, and is priced without it; ``height``, ``stands_to``, ``motors`` as in :class:`WayEnergy`.
     """
 
     key: str
@@ -67,6 +67,9 @@ class Way:
     panels_only: bool = False
     wind_lost: float = 0.0
     ruled_out: RuledOut | None = None
+    height: float | None = None
+    stands_to: float | None = None
+    motors: int = 0
 
     @property
     def kwh_per_hour(self) -> float | None:
@@ -177,6 +180,8 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: float) -> _Li
         drive_consumption=0.0,
         tilt=0.0 if flat else base.tilt,
         ruled_out=None if flat else base.ruled_out,
+        height=None if flat else base.height,
+        stands_to=None if flat else base.stands_to,
         wind_lost=0.0,
     )
     added = count * study.array.panel.power
@@ -244,6 +249,9 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         panels_only=panels_only,
         wind_lost=made.wind_lost,
         ruled_out=made.ruled_out,
+        height=made.height,
+        stands_to=made.stands_to,
+        motors=made.motors,
     )
 
 

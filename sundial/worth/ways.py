@@ -27,7 +27,7 @@ from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import OneOfMounts, Study
 from sundial.wind.position import flattest, lying_tilts
 from sundial.wind.site import wind_of
-from sundial.wind.ways import RuledOut, WindOfYear
+from sundial.wind.ways import ANY, RuledOut, WindOfYear
 
 Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
@@ -56,7 +56,9 @@ HAND_AXIS_TILTS = [float(tilt) for tilt in range(0, 65, 5)]
 @dataclass(frozen=True)
 class WayEnergy:
     """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one. ``wind_lost``: kWh
-    lost in the wind position, taken off already; ``ruled_out``: the month in which the wind does not allow it."""
+    lost in the wind position, taken off already; ``ruled_out``: the month in which the wind does not allow it. ``height`` of its upper edge at its steepest, m;
+    ``stands_to``: the gust up to which it may stand as it is held, the factor in hand, m/s as told (None: not told, or whatever blows); ``motors``
+    that move it through the day."""
 
     kind: str
     name: str
@@ -67,6 +69,9 @@ class WayEnergy:
     tilt: float | None = None
     wind_lost: float = 0.0
     ruled_out: RuledOut | None = None
+    height: float | None = None
+    stands_to: float | None = None
+    motors: int = 0
 
 
 @dataclass(frozen=True)
@@ -106,8 +111,13 @@ def ways_of(study: Study) -> WayYears:
     base, standard = _base(study), _standard(study, off)
     if study.brief.wind is not None:
         wind = WindOfYear.of(study)
-        base, standard = _in_wind(study, wind, base), [_in_wind(study, wind, one) for one in standard]
+        base, standard = (
+            _in_wind(study, wind, base),
+            [_in_wind(study, wind, one, _chosen(study, one.way.kind)) for one in standard],
+        )
         added = [(i, _in_wind(study, wind, one, options[i].mount, options[i].settings)) for i, one in added]
+    base, standard = _high(study, base, None), [_high(study, one, _chosen(study, one.way.kind)) for one in standard]
+    added = [(i, _high(study, one, options[i].mount)) for i, one in added]
     every = [base, *standard, *(one for _, one in added)]
     most = max(one.way.energy - base.way.energy for one in every)
     tilts = _base_tilts(study, base.way)
@@ -143,6 +153,8 @@ def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: OneOfMounts | N
         facing, drive = by_day(np.array(tilts), study.azimuth), None
         flat, lying = (flattest(study)[0], np.array(tilts)) if way.moves else (float(max(np.abs(tilts))), np.array(tilts))
     ruled_out = wind.ruled_out(lying)
+    stands = float(wind.allowed_at(lying).min())
+    way = replace(way, stands_to=stands if stands < ANY else None)
     if not wind.over(facing.surface_tilt).any():
         return replace(made, way=replace(way, ruled_out=ruled_out))
     laid = wind.laid_down(facing, flat, by_hand=not by_motor)
@@ -150,6 +162,30 @@ def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: OneOfMounts | N
     lost = study.produced(chosen, facing, drive).hourly - study.produced(chosen, laid, drive).hourly
     kwh = float(lost.sum()) / 1000
     return _Made(replace(way, energy=way.energy - kwh, wind_lost=kwh, ruled_out=ruled_out), made.hourly - lost)
+
+
+def _chosen(study: Study, kind: str) -> OneOfMounts | None:
+    """The mount of a standard row that turns; None where it stands still or a hand sets its tilt."""
+    option = next((one for one in study.brief.options if one.row == kind), None)
+    return option.mount if option and option.mount else dict(_trackers(study)).get(kind)
+
+
+def _high(study: Study, made: _Made, mount: OneOfMounts | None) -> _Made:
+    """A way with the height of its upper edge at its steepest, and its motors."""
+    way = made.way
+    if isinstance(mount, TwoAxisMount | HingeMount):
+        steepest = mount.max_tilt
+    elif isinstance(mount, OneAxisMount):
+        steepest = mount.limit
+    elif isinstance(mount, TurnedMount):
+        steepest = mount.tilt
+    else:
+        steepest = float(np.abs(_tilts_of(study, way, mount, None)).max())
+    turns = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount)
+    geometry = study.on_pole if turns else study.geometry
+    height = float(geometry.corners(min(steepest, 90.0), study.azimuth)[:, :, 2].max())
+    motors = {"two-axis": 2, "one-axis": 1, "one-axis-hand": 1, "hinge": 1}.get(way.kind, 0)
+    return replace(made, way=replace(way, height=height, motors=motors))
 
 
 def _tilts_of(study: Study, way: WayEnergy, mount: OneOfMounts | None, settings: int | None) -> tuple[float, ...]:

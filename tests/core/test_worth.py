@@ -330,3 +330,18 @@ def test_a_study_that_is_dropped_goes_at_once() -> None:
         assert [one() for one in gone] == [None, None, None]
     finally:
         gc.enable()
+
+
+def test_rows_tell_their_height_motors_and_the_gust_they_stand_to() -> None:
+    study = priced(
+        wind={"gust": 28, "anchored": False, "frame_mass": 60},
+        frame={"kind": "legs", "front_height": 0.5, "support_spacing": 2.0},
+    )
+    rows = {row.kind: row for row in compare(study).rows}
+    length = study.geometry.size[1]
+    assert rows["yours"].height == pytest.approx(0.5 + length * math.sin(math.radians(35)), abs=0.01)
+    assert rows["flat"].height == pytest.approx(0.5, abs=0.05) and rows["two-axis"].height > rows["flat"].height
+    assert (rows["two-axis"].motors, rows["one-axis"].motors, rows["two-moves"].motors) == (2, 1, 0)
+    assert rows["flat"].stands_to > rows["yours"].stands_to > 3, "steeper, it stands less"
+    assert rows["two-axis"].stands_to is None, "a frame of its own is not judged by this one"
+    assert compare(priced()).row("yours").stands_to is None
