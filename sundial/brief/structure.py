@@ -6,6 +6,7 @@ from math import hypot
 from typing import Any
 
 from sundial.brief.sections.structure import (
+    ActuatorBrief,
     JackBrief,
     LegsBrief,
     PoleBrief,
@@ -36,7 +37,7 @@ def structure_of(brief: StructureBrief, clearance: float, slope_length: float) -
     if isinstance(brief, PoleBrief):
         return _pole(brief, common, slope_length)
     if isinstance(brief, JackBrief):
-        return _jack(brief, common)
+        return _jack(brief, "frame", common)
     if isinstance(brief, WallBrief):
         if brief.lower_height > common["front_height"] + slope_length:
             raise BriefError("frame.lower_height", "lies over the upper edge at any tilt: a strut stands on the lower ledger")
@@ -87,11 +88,17 @@ def _pole(brief: PoleBrief, common: dict[str, Any], slope_length: float) -> Stru
         raise BriefError("frame.max_tilt", f"must not be under the flattest tilt ({brief.min_tilt:g} degrees)")
     if brief.joint is not None and brief.joint > slope_length:
         raise BriefError("frame.joint", f"lies beyond the upper edge: the glass is {slope_length:.2f} m up the slope")
+    if brief.jack is not None and brief.holes:
+        raise BriefError("frame.holes", "a joint that a jack sets has no holes: give either")
+    screw = None
+    if brief.jack is not None:
+        hinged = {**common, "front_height": brief.height, "overhang": 0.0, "slope": 0.0, "cross_slope": 0.0}
+        screw = _jack(brief.jack, "frame.jack", hinged)
     pole = Pole(
         height=brief.height, ends=(brief.min_tilt, brief.max_tilt), offset=brief.offset, joint=brief.joint,
-        pins=tuple(brief.holes or ()), **common,
+        pins=tuple(brief.holes or ()), screw=screw, **common,
     )  # fmt: skip
-    steepest = max(brief.holes or [brief.max_tilt])
+    steepest = max(brief.holes or pole.span or ())
     low = pole.lower_edge(steepest, slope_length)
     if low < 0:
         raise BriefError(
@@ -101,23 +108,24 @@ def _pole(brief: PoleBrief, common: dict[str, Any], slope_length: float) -> Stru
     return pole
 
 
-def _jack(brief: JackBrief, common: dict[str, Any]) -> Structure:
+def _jack(brief: ActuatorBrief, path: str, common: dict[str, Any]) -> Jack:
     if brief.extended <= brief.retracted:
-        raise BriefError("frame.extended", f"must be longer than retracted ({brief.retracted:g} m)")
+        raise BriefError(f"{path}.extended", f"must be longer than retracted ({brief.retracted:g} m)")
     far = hypot(*brief.base)
     if far < 0.01:
-        raise BriefError("frame.base", "the actuator needs a base away from the hinge: at it, it has no lever")
+        raise BriefError(f"{path}.base", "the actuator needs a base away from the hinge: at it, it has no lever")
     nearest, farthest = abs(brief.rail_point - far), brief.rail_point + far
     if brief.extended <= nearest or brief.retracted >= farthest:
         raise BriefError(
-            "frame.extended",
+            f"{path}.extended",
             f"this stroke reaches no tilt: base and rail point are {nearest:.2f} to {farthest:.2f} m apart, whatever the tilt",
         )
     jack = Jack(
         base=brief.base, rail_point=brief.rail_point, stroke=(brief.retracted, brief.extended), thrust=brief.thrust,
         speed=brief.speed, **common,
     )  # fmt: skip
-    _ = jack.span
+    if jack.span is None:
+        raise BriefError(f"{path}.extended", "this stroke reaches no tilt from 0 to 90 degrees: move its base or its rail point")
     return jack
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from sundial.frame.pieces import Piece
-from sundial.frame.structure import Jack, Legs, Prop, Structure
+from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure
 
 LOOSE = {
     "mounting rail": "rail",
@@ -43,6 +43,9 @@ def drills_of(structure: Structure, piece: Piece, edge: float, bolt: float) -> t
             return piece.length + more, holes(("front leg", start), ("rear leg", start + structure.spacing))
         if isinstance(structure, Jack):
             return piece.length + more, holes(("hinge", start), ("actuator", start + structure.rail_point))
+        if isinstance(structure, Pole) and structure.screw:
+            start = structure.along(piece.length)
+            return piece.length, holes(("joint", start), ("actuator", start + structure.screw.rail_point))
     return piece.length, ()
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil, cos, radians, sin
 
-from sundial.frame.structure import Jack, Structure
+from sundial.frame.structure import Structure
 
 GRAVITY = 9.80665  # m/s2, standard (CGPM 1901)
 ONE_PERSON = 245.0  # N: 25 kg, the reference mass for one person lifting (ISO 11228-1:2021, table 1)
@@ -55,7 +55,9 @@ class Thrust:
     lever: float
 
 
-def thrusts(jack: Jack, tilts: list[float], length: float, mass: float) -> list[Thrust]:
-    """What the weight asks of the actuator at each tilt, degrees."""
-    hinge = (jack.overhang, 0.0)
+def thrusts(structure: Structure, tilts: list[float], length: float, mass: float) -> list[Thrust]:
+    """What the weight asks of the frame's jack at each tilt, degrees; empty where it has none."""
+    jack, hinge = structure.jack, structure.pivot(length)
+    if jack is None or hinge is None:
+        return []
     return [Thrust(tilt, _moment(hinge, tilt, length, mass) / jack.lever(tilt), jack.lever(tilt)) for tilt in tilts]

@@ -64,6 +64,21 @@ class Drive:
         return self.standby + self.moving * turned / self.speed / 60
 
 
+STEP = 5.0  # degrees: a motor that moves in such steps gives under a thousandth of the beam away (thumb)
+
+
+def starts_a_day(facing: Facing, axes: int) -> float:
+    """How often the motors of a mount with one or two ``axes`` start on a day of the year, in steps of ``STEP`` degrees, the way back
+    at night among them."""
+    before = rolled(facing)
+    if axes == 1:
+        turned = angle_between(facing, before).sum()
+    else:
+        around = (facing.surface_azimuth - before.surface_azimuth + 180) % 360 - 180
+        turned = np.abs(facing.surface_tilt - before.surface_tilt).sum() + np.abs(around).sum()
+    return float(turned) / STEP / (HOURS // 24)
+
+
 def rolled(facing: Facing) -> Facing:
     """The facing of the hour before."""
     return Facing(np.roll(facing.surface_tilt, 1), np.roll(facing.surface_azimuth, 1))

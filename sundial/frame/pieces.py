@@ -7,7 +7,7 @@ from math import atan2, cos, degrees, hypot, radians, sin, tan
 
 from sundial.errors import BriefError
 from sundial.frame.side import side_lines
-from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall, Wedge
 
 
 @dataclass(frozen=True)
@@ -118,7 +118,7 @@ def readings(structure: Structure, tilt: float) -> dict[str, float]:
         front, back = structure.legs
         height = front * sin(radians(tilt - structure.slope))
         return found | {"back leg": degrees(atan2(height, max(back**2 - height**2, 0.0) ** 0.5)) - structure.slope}
-    if isinstance(structure, Jack):
+    if structure.jack:
         actuator = next(line for line in side_lines(structure, tilt, 1.0) if line.name == "actuator")
         run, rise = (end - start for start, end in zip(actuator.start, actuator.end, strict=True))
         return found | {"actuator": degrees(atan2(abs(rise), abs(run)))}

@@ -9,7 +9,7 @@ from sundial.brief.model import PropBrief
 from sundial.errors import BriefError
 from sundial.frame.loads import Loosened, Thrust, loosened, thrusts
 from sundial.frame.pieces import Piece, pieces, readings
-from sundial.frame.structure import Hole, Jack, Prop, Structure, Unclosed
+from sundial.frame.structure import Hole, Prop, Structure, Unclosed
 from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
 from sundial.quantities import Units, format_length
 
@@ -77,8 +77,8 @@ def frame_report(study: Study, units: Units = "metric") -> FrameReport:
             )
         )  # fmt: skip
     tilts = [hole.tilt for hole in holes]
-    pushed = thrusts(structure, tilts, length, mass) if isinstance(structure, Jack) else []
-    seconds = structure.travel / structure.speed if isinstance(structure, Jack) and structure.speed else None
+    pushed, jack = thrusts(structure, tilts, length, mass), structure.jack
+    seconds = jack.travel(structure.span) / jack.speed if jack and jack.speed and structure.span else None
     cut = pieces(structure, tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
     return FrameReport(
         study.brief.frame.kind if study.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
@@ -110,11 +110,12 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
         )
     if high > LADDER:
         notes.append(f"The upper edge goes up to {told(high)}: over {format_length(LADDER, units)} is work from a ladder.")
-    if isinstance(structure, Jack) and structure.thrust is not None and pushed:
+    rated = structure.jack.thrust if structure.jack else None
+    if rated is not None and pushed:
         worst = max(pushed, key=lambda one: abs(one.force))
-        if abs(worst.force) > structure.thrust:
+        if abs(worst.force) > rated:
             notes.append(
-                f"At {worst.tilt:.0f} degrees the weight alone asks {abs(worst.force):.0f} N; the actuator is rated for {structure.thrust:.0f} N."
+                f"At {worst.tilt:.0f} degrees the weight alone asks {abs(worst.force):.0f} N; the actuator is rated for {rated:.0f} N."
             )
     return notes
 

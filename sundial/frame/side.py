@@ -47,12 +47,12 @@ def side_lines(structure: Structure, tilt: float, length: float, set_by: dict[st
         return [glass, Line("front leg", (0.0, 0.0), hinge), Line("rear leg", foot, rear), Line("base", (0.0, 0.0), foot)]
     if isinstance(structure, Pole):
         top = (0.0, structure.height)
-        return [glass, Line("pole", (0.0, 0.0), top), Line("joint", top, _from(top, structure.offset, tilt + 90))]
+        lines = [glass, Line("pole", (0.0, 0.0), top), Line("joint", top, _from(top, structure.offset, tilt + 90))]
+        return [*lines, _actuator(structure.screw, top, tilt)] if structure.screw else lines
     if isinstance(structure, Prop):
         return [glass, *(_a_frame if structure.legs else _prop)(structure, tilt, hinge, held)]
     if isinstance(structure, Jack):
-        base = _from(hinge, hypot(*structure.base), degrees(atan2(structure.base[1], structure.base[0])) + structure.slope)
-        return [glass, Line("post", (0.0, 0.0), hinge), Line("actuator", base, _from(hinge, structure.rail_point, tilt))]
+        return [glass, Line("post", (0.0, 0.0), hinge), _actuator(structure, hinge, tilt)]
     if isinstance(structure, Wall):
         at = glass.end[0]
         wall = Line("wall", (at, 0.0), (at, max(glass.end[1], structure.lower_height) + 0.3))
@@ -63,6 +63,11 @@ def side_lines(structure: Structure, tilt: float, length: float, set_by: dict[st
         foot = _from(hinge, board * cos(radians(tilt - structure.slope)), structure.slope)
         return [glass, Line("base", hinge, foot), Line("upright", foot, end)]
     return [glass]
+
+
+def _actuator(jack: Jack, hinge: Point, tilt: float) -> Line:
+    base = _from(hinge, hypot(*jack.base), degrees(atan2(jack.base[1], jack.base[0])) + jack.slope)
+    return Line("actuator", base, _from(hinge, jack.rail_point, tilt))
 
 
 def _prop(prop: Prop, tilt: float, hinge: Point, held: dict[str, float]) -> list[Line]:
@@ -116,13 +121,13 @@ def dimensions(structure: Structure, tilt: float, length: float, set_by: dict[st
         found.append(Dimension("support_spacing", "spacing", hinge, rear.end, 1))
         found.append(Dimension("rear_heights" if number is not None else None, "rear leg", rear.start, rear.end, -1, number))
     elif isinstance(structure, Pole):
-        found.append(Dimension("height", "pole", *_ends(lines["pole"]), -1))
+        found.append(Dimension("height", "pole", *_ends(lines["pole"]), 1 if structure.screw else -1))
+        if structure.screw:
+            found += _jack_dimensions(lines, (0.0, structure.height))
     elif isinstance(structure, Prop):
         found += _prop_dimensions(structure, lines, hinge, held)
     elif isinstance(structure, Jack):
-        actuator = lines["actuator"]
-        found.append(Dimension("rail_point", "rail point", hinge, actuator.end, 1))
-        found.append(Dimension(None, "actuator", *_ends(actuator), -1))
+        found += _jack_dimensions(lines, hinge)
     elif isinstance(structure, Wall):
         at = lines["wall"].start[0]
         found.append(Dimension("lower_height", "lower ledger", (at, 0.0), (at, structure.lower_height), -1))
@@ -132,6 +137,11 @@ def dimensions(structure: Structure, tilt: float, length: float, set_by: dict[st
         if structure.slope_length is not None:
             found.append(Dimension("slope_length", "board", hinge, upright.end, 1))
     return found
+
+
+def _jack_dimensions(lines: dict[str, Line], hinge: Point) -> list[Dimension]:
+    actuator = lines["actuator"]
+    return [Dimension("rail_point", "rail point", hinge, actuator.end, 1), Dimension(None, "actuator", *_ends(actuator), -1)]
 
 
 def _prop_dimensions(prop: Prop, lines: dict[str, Line], hinge: Point, held: dict[str, float]) -> list[Dimension]:

@@ -148,6 +148,11 @@ class Structure:
         """Where it turns: m up the slope from the lower edge, and m behind the glass; None where it does not turn."""
         return self.overhang, 0.0
 
+    @property
+    def jack(self) -> Jack | None:
+        """The actuator or screw jack that sets it, hinged where it turns; None where none does."""
+        return None
+
 
 def sloppy(tilt_of: Callable[[Sequence[float]], float | None], measures: Sequence[float], each: float = SLOPPY) -> float:
     """Degrees off for one of ``measures`` (m) ``each`` m off, the worst of them, to first order."""
@@ -254,21 +259,37 @@ class Prop(Structure):
 @dataclass(frozen=True, kw_only=True)
 class Pole(Structure):
     """A joint on top of a pole, ``height`` m over the ground, ``joint`` m up the slope (None: the middle) and ``offset`` m behind
-    the glass; ``pins``: tilts of its holes (empty: any between ``ends``)."""
+    the glass; ``pins``: tilts of its holes (empty: any between ``ends``); ``screw``: a jack between the pole and the rail, hinged at
+    the joint."""
 
     height: float
     ends: tuple[float, float]
     offset: float = 0.0
     joint: float | None = None
     pins: tuple[float, ...] = ()
+    screw: Jack | None = None
 
     @cached_property
     def settings(self) -> list[Setting]:
         return [Setting({"pin": tilt}, tilt) for tilt in self.pins]
 
-    @property
+    @cached_property
     def span(self) -> tuple[float, float] | None:
-        return None if self.pins else self.ends
+        """The joint's ends, or what the stroke of its jack reaches between them."""
+        if self.pins or self.screw is None or self.screw.span is None:
+            return None if self.pins else self.ends
+        low, high = max(self.ends[0], self.screw.span[0]), min(self.ends[1], self.screw.span[1])
+        if high - low < 1e-6:
+            raise BriefError(
+                "frame.jack.extended",
+                f"this stroke reaches {self.screw.span[0]:.0f} to {self.screw.span[1]:.0f} degrees; the joint turns from "
+                f"{self.ends[0]:g} to {self.ends[1]:g}",
+            )
+        return low, high
+
+    @property
+    def jack(self) -> Jack | None:
+        return self.screw
 
     def plane(self, tilt: float) -> Plane:
         """A pole stands plumb whatever the ground does."""
@@ -314,7 +335,7 @@ class Jack(Structure):
 
     @cached_property
     def span(self) -> tuple[float, float] | None:
-        """The tilts that its stroke reaches, on the side on which longer is steeper."""
+        """The tilts that its stroke reaches, on the side on which longer is steeper; None where these are none of 0 to 90."""
         far = hypot(*self.base)
         ends = []
         for length in self.stroke:
@@ -322,17 +343,15 @@ class Jack(Structure):
             angle = degrees(acos(max(-1.0, min(1.0, cosine))))
             ends.append(self._base_angle + angle + self.slope)
         low, high = max(ends[0], 0.0), min(ends[1], 90.0)
-        if high - low < 1e-6:
-            raise BriefError(
-                "frame.extended", "this stroke reaches no tilt from 0 to 90 degrees: move its base or its rail point"
-            )
-        return low, high
+        return (low, high) if high - low >= 1e-6 else None
 
     @property
-    def travel(self) -> float:
-        """Stroke used from the flattest to the steepest, m."""
-        low, high = self.span or (0.0, 0.0)
-        return self.length(high) - self.length(low)
+    def jack(self) -> Jack | None:
+        return self
+
+    def travel(self, span: tuple[float, float]) -> float:
+        """Stroke used from the flattest to the steepest of ``span`` degrees, m."""
+        return self.length(span[1]) - self.length(span[0])
 
 
 @dataclass(frozen=True, kw_only=True)

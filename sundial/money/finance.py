@@ -28,6 +28,13 @@ class Terms:
         if self.interest <= -1:
             raise BriefError("worth.interest", "must be more than -100 %")
 
+    @property
+    def factors(self) -> Floats:
+        """What one of the first year's money is worth today in each year (life,), grown, aged and discounted."""
+        years = np.arange(self.life)
+        grown: Floats = ((1 - self.ageing) * (1 + self.price_growth)) ** years / (1 + self.interest) ** (years + 1)
+        return grown
+
 
 def grid_price(import_price: float, export_price: float, self_consumption: float) -> float:
     """What one more kWh is worth: the share used on the spot saves the import price, the rest earns the export price."""

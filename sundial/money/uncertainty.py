@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sundial.money.finance import Outcome
+from sundial.money.finance import Outcome, Terms
 from sundial.sky.weather_year import WeatherYear
 
 Z90 = 1.2816  # a normal spread's 90th percentile, in standard deviations
@@ -22,11 +22,20 @@ STILL = ("flat", "best-fixed", "yours", "winter-left", "fixed", "more-panels", "
 
 
 @dataclass(frozen=True)
+class YearlySpread:
+    """Standard deviations from year to year of a way's extra kWh and of the money it saves."""
+
+    energy: float
+    saved: float
+
+
+@dataclass(frozen=True)
 class Spread:
-    """P10 and P90 of the extra kWh in one year, and of the net present value (None: not priced)."""
+    """P10 and P90 of the extra kWh in one year, of the net present value (None: not priced), and of the money ``saved`` in one year."""
 
     kwh: tuple[float, float]
     npv: tuple[float, float] | None
+    saved: tuple[float, float]
 
 
 def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str, sun: float | None = None) -> tuple[float, float]:
@@ -51,16 +60,20 @@ def gain_spread(
     kind: str,
     money: Outcome,
     extra_cost: float | None,
-    sun: float | None = None,
+    saved: float,
+    terms: Terms,
+    skies: YearlySpread | None = None,
 ) -> Spread:
-    """Normal ranges. Over the life the weather evens out, so the present value carries the method's and the price's
-    spread but not one year's sun."""
+    """Normal ranges of a way that gives ``extra`` kWh and saves ``saved`` money in the year that is known; ``skies``: how both vary
+    in other years, where these are known. Over the life sunny and dull years even out, so that the present value carries the root
+    of their summed squares; the method, soiling and the price go with it through all years."""
     method = _method(weather, base_energy, kind)
-    value = None
-    if money.npv is not None and extra_cost is not None:
-        relative = np.hypot(np.hypot(SOIL_SPREAD, PRICE_SPREAD), method / abs(extra) if extra else 0.0)
-        value = float(abs(money.break_even_cost) * relative) * Z90
-    return Spread(
-        kwh_range(weather, base_energy, extra, kind, sun),
-        None if value is None or money.npv is None else (money.npv - value, money.npv + value),
-    )
+    lasting = np.hypot(SOIL_SPREAD, method / abs(extra) if extra else 0.0)
+    by_sun = abs(saved) * SUN_SPREAD if skies is None else skies.saved
+    in_a_year = float(np.hypot(by_sun, saved * lasting)) * Z90
+    kwh = kwh_range(weather, base_energy, extra, kind, None if skies is None else skies.energy)
+    if money.npv is None or extra_cost is None:
+        return Spread(kwh, None, (saved - in_a_year, saved + in_a_year))
+    through = float(np.sqrt((terms.factors**2).sum()))
+    value = float(np.hypot(money.break_even_cost * np.hypot(lasting, PRICE_SPREAD), by_sun * through)) * Z90
+    return Spread(kwh, (money.npv - value, money.npv + value), (saved - in_a_year, saved + in_a_year))

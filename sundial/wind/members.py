@@ -59,7 +59,7 @@ def load_paths(rig: Rig, how: Stance, push: Push, pressure: float, set_by: dict[
     loads = [(wind, push.at), (weight, how.on_glass(rig.length / 2))]
     lines = {line.name: line for line in side_lines(structure, how.tilt, rig.length, set_by)}
     if isinstance(structure, Pole):
-        return _pole(rig, structure, loads)
+        return _pole(rig, structure, loads, lines)
     if isinstance(structure, Prop) and structure.legs:
         reactions = _feet(rig, how, loads, many)
         return Paths(_spreader(structure, lines, reactions), reactions)
@@ -169,22 +169,24 @@ def _spreader(prop: Prop, lines: dict[str, Line], feet: list[Reaction]) -> list[
     ]
 
 
-def _pole(rig: Rig, pole: Pole, loads: list[tuple[Vector, Point]]) -> Paths:
+def _pole(rig: Rig, pole: Pole, loads: list[tuple[Vector, Point]], lines: dict[str, Line]) -> Paths:
     joint, foot = (0.0, pole.height), (0.0, 0.0)
     at_joint = sum(_turning(force, at, joint) for force, at in loads)
     at_foot = sum(_turning(force, at, foot) for force, at in loads)
     level, down = sum(f[0] for f, _ in loads), -sum(f[1] for f, _ in loads)
-    members = [
-        Member("joint", None, 1, abs(at_joint)),
-        Member("joint bolt", hypot(level, down), 1),
-        Member("pole at its foot", None, 1, abs(at_foot)),
-    ]
+    if pole.screw:
+        along, rest = _held(loads, joint, lines["actuator"])
+        held = [Member("actuator", along, 1), Member("actuator bolt", abs(along), 2), Member("joint bolt", hypot(*rest), 1)]
+    else:
+        held = [Member("joint", None, 1, abs(at_joint)), Member("joint bolt", hypot(level, down), 1)]
+    members = [*held, Member("pole at its foot", None, 1, abs(at_foot))]
     return Paths(members, [Reaction("foot of the pole", down + rig.fixed * GRAVITY, level, 1)])
 
 
 def glass_moment(rig: Rig, how: Stance, push: Push, pressure: float) -> float:
-    """Moment of wind and weight about the hinge, Nm, above zero where it would lie flatter: what an actuator must overcome."""
-    hinge = (0.0, rig.structure.front_height)
+    """Moment of wind and weight about the hinge (or the joint of a pole), Nm, above zero where it would lie flatter: what an actuator
+    must overcome."""
+    hinge = (0.0, rig.structure.height if isinstance(rig.structure, Pole) else rig.structure.front_height)
     wind = (push.level * pressure, push.up * pressure)
     turned = _turning(wind, push.at, hinge) + _turning((0.0, -rig.moving * GRAVITY), how.on_glass(rig.length / 2), hinge)
     return -turned

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from sundial.brief.model import FixedMount, SteppedMount, TurnedMount, TwoAxisMount
 from sundial.days import DAYS
 from sundial.energy.production import produce
-from sundial.frame.structure import Jack
 from sundial.wind.ways import ANY, WindOfYear
 
 if TYPE_CHECKING:
@@ -107,6 +106,7 @@ def _effort(study: Study, turn: float, by: str) -> tuple[float, int]:
         return plan.minutes_per_move, plan.people
     if by == "nothing":
         return 0.0, 0
-    if isinstance(structure, Jack) and structure.speed:
-        return structure.travel / structure.speed / 60, 0
+    jack = structure.jack if structure else None
+    if structure and structure.span and jack and jack.speed and study.hand_axis is None:
+        return jack.travel(structure.span) / jack.speed / 60, 0
     return max(turn, 0.0) / float(getattr(study.brief.mount, "speed", QUARTER_TURN)), 0

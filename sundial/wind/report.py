@@ -10,7 +10,6 @@ import numpy as np
 from sundial.errors import BriefError
 from sundial.footing.capacity import foot_capacity
 from sundial.frame.loads import GRAVITY
-from sundial.frame.structure import Jack
 from sundial.scene import Scene
 from sundial.study import Study
 from sundial.wind.caps import Safe, breaks_at, safe
@@ -202,20 +201,20 @@ def _set_by(study: Study, tilt: float) -> dict[str, float]:
 def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
     """The gust, m/s as told, up to which the rated thrust of a jack can still lay the panels down from every tilt against wind from the
     back, and hold them against wind from the front; None where no thrust is told."""
-    structure = study.structure
-    if not isinstance(structure, Jack) or structure.thrust is None:
+    jack = study.structure.jack if study.structure else None
+    if jack is None or jack.thrust is None:
         return None
     least = np.inf
     tilts = own_tilts(study)
     for tilt, speed in zip(tilts, standing(rig, air, tilts, refuse=False).speed_up, strict=True):
         how = stance(rig, float(tilt))
-        lever = structure.lever(float(tilt))
+        lever = jack.lever(float(tilt))
         for push in [push for name in ("front", "back") for push in pushes(rig, air, how)[name]]:
             still, blown = glass_moment(rig, how, push, 0.0) / lever, glass_moment(rig, how, push, 1.0) / lever
             per_pascal = blown - still
             if abs(per_pascal) < 1e-12:
                 continue
-            limit = structure.thrust if per_pascal > 0 else -structure.thrust
+            limit = jack.thrust if per_pascal > 0 else -jack.thrust
             q = max((limit - still) / per_pascal, 0.0)
             least = min(least, sqrt(2 * q / air.density) / speed)
     return float(least)

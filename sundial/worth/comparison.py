@@ -11,7 +11,7 @@ from sundial.balance.sums import Sums
 from sundial.brief.model import OptionBrief, SteppedMount, TurnedMount
 from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, outcome
-from sundial.money.uncertainty import Spread, gain_spread
+from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
 from sundial.study import MOST_MORE, Study
 from sundial.wind.ways import RuledOut
 from sundial.worth.balances import Row, RowBalance, balances
@@ -39,7 +39,7 @@ class Way:
     ``energy_by_month`` (12) kWh, and ``in_season`` those of the season that the plan is for (None: the whole year);
     ``sums``: what becomes of its kWh; ``saved_by_month``: its balance's money against the base's (12); ``empty_range``: P10 and P90 of
     its empty days in other years of the sky (None: the sky is not grown, or there is a grid); ``breaks_contract``: it ends an old
-    contract, and is priced without it; ``height``, ``stands_to``, ``motors`` as in :class:`WayEnergy`.
+    contract, and is priced without it; ``height``, ``stands_to``, ``motors``, ``starts`` as in :class:`WayEnergy`.
     """
 
     key: str
@@ -70,6 +70,7 @@ class Way:
     height: float | None = None
     stands_to: float | None = None
     motors: int = 0
+    starts: float = 0.0
 
     @property
     def kwh_per_hour(self) -> float | None:
@@ -80,6 +81,12 @@ class Way:
     def saved(self) -> float:
         """Money that it saves in the first year against the base, before upkeep and hours of work."""
         return sum(self.saved_by_month)
+
+    @property
+    def saving_range(self) -> tuple[float, float]:
+        """P10 and P90 of the first year's saving after upkeep and hours of work."""
+        less = self.money.saving_per_year - self.saved
+        return self.spread.saved[0] + less, self.spread.saved[1] + less
 
     @property
     def advisable(self) -> bool:
@@ -238,7 +245,9 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         drive_consumption=made.drive_consumption,
         tilt=made.tilt,
         money=money,
-        spread=gain_spread(study.weather, base.energy, extra, made.kind, money, cost, _sun_spread(year, base_year)),
+        spread=gain_spread(
+            study.weather, base.energy, extra, made.kind, money, cost, sum(saved), study.terms, _yearly(year, base_year)
+        ),
         same_as_panels=line.same or panels_for(study, base.energy, extra, ways.with_panels),
         sums=year.sums,
         saved_by_month=saved,
@@ -252,6 +261,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         height=made.height,
         stands_to=made.stands_to,
         motors=made.motors,
+        starts=made.starts,
     )
 
 
@@ -263,11 +273,14 @@ def _season(study: Study) -> NDArray[np.bool_]:
     return np.isin(MONTH_OF_DAY + 1, plan.months) if plan.goal == "months" and plan.months else np.ones(DAYS, dtype=bool)
 
 
-def _sun_spread(year: RowBalance, base: RowBalance) -> float | None:
-    """Standard deviation of the extra kWh over other years of the sky (None: there are none)."""
+def _yearly(year: RowBalance, base: RowBalance) -> YearlySpread | None:
+    """How extra kWh and saved money differ over other years of the sky (None: there are none)."""
     if year.skies is None or base.skies is None:
         return None
-    return float(np.std(np.subtract(year.skies.energy, base.skies.energy), ddof=1))
+    return YearlySpread(
+        float(np.std(np.subtract(year.skies.energy, base.skies.energy), ddof=1)),
+        float(np.std(np.subtract(year.skies.value, base.skies.value), ddof=1)),
+    )
 
 
 def _empty_range(year: RowBalance) -> tuple[float, float] | None:

@@ -74,12 +74,11 @@ def swings(study: Study, way: Way, rows: Mapping[str, Row] | None = None) -> lis
 
 
 def _energy(way: Way, value: Value) -> list[Swing]:
-    """The extra kWh at the ends of its range, each worth what one is worth on the average."""
+    """The money saved in a year at the ends of its range, and the extra kWh of those."""
     if abs(way.extra_kwh) < 1e-9:
         return []
-    low, high = way.spread.kwh
-    each = way.saved / way.extra_kwh
-    return [Swing("Extra energy", f"{low:.0f} kWh", f"{high:.0f} kWh", value(low * each), value(high * each))]
+    (low, high), (less, more) = way.spread.kwh, way.spread.saved
+    return [Swing("Extra energy", f"{low:.0f} kWh", f"{high:.0f} kWh", value(less), value(more))]
 
 
 def _prices_and_use(study: Study, way: Way, rows: Mapping[str, Row], value: Value) -> list[Swing]:

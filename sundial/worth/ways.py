@@ -22,7 +22,7 @@ from sundial.brief.model import (
 from sundial.days import DAYS, HOURS
 from sundial.energy.production import Production
 from sundial.errors import BriefError
-from sundial.frame.mounts import by_day
+from sundial.frame.mounts import by_day, starts_a_day
 from sundial.plan.tilt_plan import TiltPlan
 from sundial.study import OneOfMounts, Study
 from sundial.wind.position import flattest, lying_tilts
@@ -58,7 +58,7 @@ class WayEnergy:
     """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one. ``wind_lost``: kWh
     lost in the wind position, taken off already; ``ruled_out``: the month in which the wind does not allow it. ``height`` of its upper edge at its steepest, m;
     ``stands_to``: the gust up to which it may stand as it is held, the factor in hand, m/s as told (None: not told, or whatever blows); ``motors``
-    that move it through the day."""
+    that move it through the day, and their ``starts`` on a day, on average (what neighbours hear)."""
 
     kind: str
     name: str
@@ -72,6 +72,7 @@ class WayEnergy:
     height: float | None = None
     stands_to: float | None = None
     motors: int = 0
+    starts: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -171,7 +172,7 @@ def _chosen(study: Study, kind: str) -> OneOfMounts | None:
 
 
 def _high(study: Study, made: _Made, mount: OneOfMounts | None) -> _Made:
-    """A way with the height of its upper edge at its steepest, and its motors."""
+    """A way with the height of its upper edge at its steepest."""
     way = made.way
     if isinstance(mount, TwoAxisMount | HingeMount):
         steepest = mount.max_tilt
@@ -184,8 +185,7 @@ def _high(study: Study, made: _Made, mount: OneOfMounts | None) -> _Made:
     turns = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount)
     geometry = study.on_pole if turns else study.geometry
     height = float(geometry.corners(min(steepest, 90.0), study.azimuth)[:, :, 2].max())
-    motors = {"two-axis": 2, "one-axis": 1, "one-axis-hand": 1, "hinge": 1}.get(way.kind, 0)
-    return replace(made, way=replace(way, height=height, motors=motors))
+    return replace(made, way=replace(way, height=height))
 
 
 def _tilts_of(study: Study, way: WayEnergy, mount: OneOfMounts | None, settings: int | None) -> tuple[float, ...]:
@@ -308,7 +308,19 @@ def _mounted(study: Study, kind: str, name: str, mount: OneOfMounts, settings: i
         moves = len(mount.facings) * int(turned_days(mount.weekdays, mount.months, study.brief.plan.year).sum())
     tilt = mount.tilt if isinstance(mount, FixedMount) else None
     drive_consumption = production.ledger["own_use"]
-    way = WayEnergy(kind, name, production.year, float(production.irradiation.sum()), moves, drive_consumption, tilt)
+    motors = {TwoAxisMount: 2, OneAxisMount: 1, HingeMount: 1}.get(type(mount), 0)
+    starts = starts_a_day(study.facing_of(mount, settings or 2)[0], motors) if motors else 0.0
+    way = WayEnergy(
+        kind,
+        name,
+        production.year,
+        float(production.irradiation.sum()),
+        moves,
+        drive_consumption,
+        tilt,
+        motors=motors,
+        starts=starts,
+    )
     return _Made(way, production.hourly)
 
 

@@ -209,7 +209,7 @@ def test_the_same_by_keyboard_alone(told: Page):
     expect(page.get_by_role("heading", level=1)).to_contain_text(VERDICT)
 
 
-@pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A jack or actuator"])
+@pytest.mark.parametrize("name", ["A folding A-frame", "A joint on a pole", "A pole and a jack", "A jack or actuator"])
 def test_other_kinds_draw_and_follow(told: Page, name: str):
     build_from(told, name)
     expect(told.get_by_text("As it stands at")).to_be_visible()

@@ -18,6 +18,7 @@ from sundial.frame.ground import on_plumb_legs, square_to_ground
 from sundial.frame.loads import GRAVITY, loosened, thrusts
 from sundial.frame.pieces import pieces, readings
 from sundial.frame.report import frame_report
+from sundial.frame.side import side_lines
 from sundial.frame.structure import SLOPPY, Jack, Legs, Pole, Prop, Structure, Wall, Wedge
 from tests.core.conftest import brief_data, study_of
 
@@ -294,7 +295,31 @@ def test_thrust_times_stroke_is_the_work_of_lifting():
     lengths = np.array([jack.length(tilt) for tilt in tilts])
     work = np.trapezoid(force, lengths)
     assert work == pytest.approx(172 * GRAVITY * 1.73 * (sin(radians(high)) - sin(radians(low))), rel=1e-5)
-    assert lengths[0] == pytest.approx(0.72, abs=1e-9) and jack.travel == pytest.approx(lengths[-1] - lengths[0])
+    assert lengths[0] == pytest.approx(0.72, abs=1e-9) and jack.travel((low, high)) == pytest.approx(lengths[-1] - lengths[0])
+
+
+SCREW = {"base": [0.08, -0.72], "rail_point": 0.62, "retracted": 0.98, "extended": 1.26, "thrust": 900, "speed": 0.004}
+POLE = {"kind": "pole", "height": 3.1, "offset": 0.11, "min_tilt": 10.0, "max_tilt": 50.0, "jack": SCREW}
+
+
+def test_a_screw_jack_on_a_pole_sets_the_joint_within_its_ends():
+    """The lengths by complex numbers: base and rail point about the joint; the stroke reaches 9.6 to 55.4 degrees, the joint 10 to 50."""
+    report, structure = frame_report(framed(POLE)), framed(POLE).structure
+    tilts = [one.tilt for one in report.standings]
+    assert (tilts[0], tilts[-1], len(tilts)) == (10.0, 50.0, 41)
+    wide = framed({**POLE, "min_tilt": 0.0, "max_tilt": 80.0}).structure
+    low, high = wide.span
+    assert (low, high) == (pytest.approx(9.608, abs=1e-3), pytest.approx(55.384, abs=1e-3))
+    for tilt, wanted in ((low, 0.98), (high, 1.26)):
+        assert abs(0.62 * cmath.exp(1j * radians(tilt)) - (0.08 - 0.72j)) == pytest.approx(wanted, abs=1e-9)
+    actuator = next(line for line in side_lines(structure, 30.0, 3.44) if line.name == "actuator")
+    assert actuator.start == pytest.approx((0.08, 3.1 - 0.72))
+    assert actuator.end == pytest.approx((0.62 * cos(radians(30)), 3.1 + 0.62 * sin(radians(30))))
+    # The glass hangs 0.11 m before the joint, so that its weight steepens it: the jack is pulled.
+    mass, at = report.moving_mass, next(one for one in report.thrusts if one.tilt == 30.0)
+    assert at.force == pytest.approx(-mass * GRAVITY * 0.11 * sin(radians(30)) / at.lever)
+    stroke = abs(0.62 * cmath.exp(1j * radians(50)) - (0.08 - 0.72j)) - abs(0.62 * cmath.exp(1j * radians(10)) - (0.08 - 0.72j))
+    assert report.travel_seconds == pytest.approx(stroke / 0.004)
 
 
 # --- What cannot be built
@@ -318,6 +343,10 @@ def test_thrust_times_stroke_is_the_work_of_lifting():
             "frame.rear_heights",
             "longer than",
         ),
+        ({**POLE, "jack": {**SCREW, "extended": 0.9}}, "frame.jack.extended", "longer than retracted"),
+        ({**POLE, "jack": {**SCREW, "retracted": 2.0, "extended": 2.2}}, "frame.jack.extended", "reaches no tilt"),
+        ({**POLE, "min_tilt": 60.0, "max_tilt": 80.0}, "frame.jack.extended", "the joint turns from 60 to 80"),
+        ({**POLE, "holes": [10, 20]}, "frame.holes", "has no holes"),
         ({"kind": "wedge", "rise": 0.5}, "frame.run", "either slope_length"),
         ({"kind": "wedge", "rise": 2.0, "slope_length": 1.5}, "frame.rise", "more than the board"),
         ({"kind": "wall", "lower_height": 9.0}, "frame.lower_height", "over the upper edge"),

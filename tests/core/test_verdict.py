@@ -52,6 +52,9 @@ def study(
     )
 
 
+NONE = (0.0, 0.0)  # a range that does not matter
+
+
 def way(kind: str, extra: float, cost: float | None, npv: float | None = None, **changes: Any) -> Way:
     """A row; ``npv`` replaces what the sum would give."""
     money = outcome(extra, cost, changes.get("upkeep", 0.0), TERMS)
@@ -60,7 +63,7 @@ def way(kind: str, extra: float, cost: float | None, npv: float | None = None, *
     usual: dict[str, Any] = {
         "key": kind, "kind": kind, "name": kind.replace("-", " ").capitalize(), "energy": 3000.0 + extra, "irradiation": 1500.0,
         "gain": extra / 3000, "extra_kwh": extra, "extra_cost": cost, "upkeep": 0.0, "minutes": 0.0, "moves": 0,
-        "drive_consumption": 0.0, "tilt": None, "money": money, "spread": Spread((extra - 50, extra + 50), None),
+        "drive_consumption": 0.0, "tilt": None, "money": money, "spread": Spread((extra - 50, extra + 50), None, ((extra - 50) * TERMS.price, (extra + 50) * TERMS.price)),
         "same_as_panels": None, "sums": SUMS, "saved_by_month": (extra * TERMS.price / 12,) * 12,
     }  # fmt: skip
     return Way(**{**usual, **changes})
@@ -85,7 +88,14 @@ def present_value(
 
 
 def test_each_swing_moves_one_input_by_what_it_says():
-    one = way("two-axis", 400.0, 900.0, upkeep=15.0, minutes=100.0, spread=Spread((310.0, 480.0), None))
+    one = way(
+        "two-axis",
+        400.0,
+        900.0,
+        upkeep=15.0,
+        minutes=100.0,
+        spread=Spread((310.0, 480.0), None, (310 * TERMS.price, 480 * TERMS.price)),
+    )
     found = {s.name: (s.low, s.high, s.npv_low, s.npv_high) for s in swings(study(), one)}
 
     def price(buy=BUY, sell=SELL, own=OWN):
@@ -279,7 +289,7 @@ def test_parts_in_words(share, words):
      ((0.0, 9.0), (4.0, 5.0), True), (None, (0.0, 1.0), False), ((0.0, 1.0), None, False)],
 )  # fmt: skip
 def test_ranges_overlap(one, other, meet):
-    a, b = (way("fixed", 10.0, 0.0, spread=Spread((0.0, 1.0), npv)) for npv in (one, other))
+    a, b = (way("fixed", 10.0, 0.0, spread=Spread((0.0, 1.0), npv, NONE)) for npv in (one, other))
     assert told._overlap(a, b) is meet
 
 
@@ -330,7 +340,7 @@ def test_more_panels_compete_in_the_headline():
     assert found.focus is more
     assert found.sentences[1] == "Eight years in ten “More panels” gives 950 to 1050 kWh more."
     assert said(replace(axis, money=replace(axis.money, npv=900.0)), more).headline.startswith("“One axis” pays")
-    wide = [replace(row, spread=Spread(row.spread.kwh, (low, high))) for row, low, high in ((axis, 700, 950), (more, 850, 980))]
+    wide = [replace(row, spread=replace(row.spread, npv=(low, high))) for row, low, high in ((axis, 700, 950), (more, 850, 980))]
     likely = said(*wide)
     assert likely.headline.startswith("Three more panels most likely beat “One axis”: +1000")
     assert not any("No clear winner" in sentence for sentence in likely.sentences), "the headline is not taken back"
@@ -365,8 +375,8 @@ def test_what_no_number_of_panels_gives_is_told():
 
 
 def test_overlapping_ranges_have_no_clear_winner():
-    still = way("best-fixed", 60.0, 20.0, 90.0, spread=Spread((50.0, 70.0), (60.0, 120.0)))
-    hand = way("two-moves", 100.0, 0.0, 100.0, moves=2, spread=Spread((80.0, 120.0), (70.0, 130.0)))
+    still = way("best-fixed", 60.0, 20.0, 90.0, spread=Spread((50.0, 70.0), (60.0, 120.0), NONE))
+    hand = way("two-moves", 100.0, 0.0, 100.0, moves=2, spread=Spread((80.0, 120.0), (70.0, 130.0), NONE))
     sentence = "No clear winner between “Best fixed” and “Two moves”: their ranges overlap."
     found = said(still, hand)
     assert found.headline.startswith("No clear winner: “Best fixed” gives +60 kWh, “Two moves” +100,")
@@ -375,7 +385,10 @@ def test_overlapping_ranges_have_no_clear_winner():
     assert free.headline.startswith("Just change the angle") and sentence in free.sentences, "what costs nothing is done anyway"
     less = said(still, replace(hand, money=replace(hand.money, npv=70.0)))
     assert less.headline.startswith("Just change the angle") and sentence in less.sentences
-    for other in (replace(hand, spread=Spread((80.0, 120.0), (121.0, 130.0))), replace(hand, money=replace(hand.money, npv=0.0))):
+    for other in (
+        replace(hand, spread=Spread((80.0, 120.0), (121.0, 130.0), NONE)),
+        replace(hand, money=replace(hand.money, npv=0.0)),
+    ):
         clear = said(still, other)
         assert sentence not in clear.sentences and not clear.headline.startswith("No clear")
 

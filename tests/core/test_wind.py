@@ -18,7 +18,7 @@ from sundial.study import Study
 from sundial.wind.caps import cap_of, highest_allowed, safe
 from sundial.wind.command import wind_answer
 from sundial.wind.forecast import forecast_advice
-from sundial.wind.members import load_paths
+from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.pressure import (
     Coefficients,
     air_density,
@@ -249,6 +249,24 @@ def test_what_reaches_the_ground_balances_wind_and_weight(kind, direction):
             + (30 * back[0] / 2 + 20 * back[0]) * GRAVITY
         )
         assert held[1].down * held[1].count * (back[0] - front[0]) == pytest.approx(wanted)
+
+
+def test_a_jack_on_a_pole_takes_the_moment_and_the_joint_the_rest():
+    """The free body of the glass: what jack and joint bring in balances wind and weight, and turns nothing about the foot of the jack."""
+    screw = Jack(front_height=3.0, base=(0.08, -0.72), rail_point=0.62, stroke=(0.98, 1.26))
+    pole = Pole(front_height=3.0, height=3.0, ends=(10.0, 50.0), offset=0.11, screw=screw, frames=1)
+    rig = Rig(structure=pole, length=2.0, breadth=2.0, area=4.0, moving=80.0, fixed=100.0, anchored=True)
+    how, q = stance(rig, 34.0), 250.0
+    for push in pushes(rig, AIR, how)["back"]:
+        members = {member.name: member for member in load_paths(rig, how, push, q).members}
+        thrust = members["actuator"].force
+        assert thrust == pytest.approx(glass_moment(rig, how, push, q) / screw.lever(34.0))
+        assert (members["actuator bolt"].force, members["actuator bolt"].count) == (pytest.approx(abs(thrust)), 2)
+        foot, head = np.array([0.08, 3.0 - 0.72]), np.array([0.62 * cos(radians(34)), 3.0 + 0.62 * sin(radians(34))])
+        pressed = thrust * (head - foot) / np.linalg.norm(head - foot)
+        rest = np.array([push.level * q, push.up * q - 80 * GRAVITY]) + pressed
+        assert members["joint bolt"].force == pytest.approx(np.hypot(*rest))
+        assert "joint" not in members and members["pole at its foot"].moment > 0
 
 
 def test_a_pole_takes_level_force_times_height_at_its_foot():

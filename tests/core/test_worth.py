@@ -14,8 +14,9 @@ from hypothesis import strategies as st
 
 from sundial.command import finite
 from sundial.errors import BriefError
+from sundial.frame.mounts import Facing, starts_a_day
 from sundial.money.finance import Terms, grid_price, outcome
-from sundial.money.uncertainty import gain_spread, kwh_range
+from sundial.money.uncertainty import YearlySpread, gain_spread, kwh_range
 from sundial.study import Study
 from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare, panels_for
@@ -70,11 +71,24 @@ def test_the_ranges_are_the_named_spreads():
         (measured, "more-panels", 29.892),
     ):  # fmt: skip
         assert kwh_range(weather, 3000.0, 400.0, kind) == pytest.approx((400 - half, 400 + half), abs=0.001)
-        assert gain_spread(weather, 3000.0, 400.0, kind, money, 900.0).kwh == kwh_range(weather, 3000.0, 400.0, kind)
-    low, high = gain_spread(measured, 3000.0, 400.0, "two-axis", money, 900.0).npv
-    assert (high - low) / 2 == pytest.approx(1902.65 * 0.189901 * 1.2816, rel=1e-4)
-    assert (high + low) / 2 == pytest.approx(money.npv)
-    assert gain_spread(measured, 3000.0, 400.0, "two-axis", money, None).npv is None
+        found = gain_spread(weather, 3000.0, 400.0, kind, money, 900.0, 140.0, PLAIN)
+        assert found.kwh == kwh_range(weather, 3000.0, 400.0, kind)
+
+
+@pytest.mark.parametrize(("skies", "by_sun"), [(None, 7.0), (YearlySpread(25.0, 18.0), 18.0)])
+def test_money_varies_with_the_years_of_the_sky(skies, by_sun):
+    """By hand: 140 saved for 400 kWh, 1902.65 over 20 years. The method and soiling are 11.6431 % in one year; over the life they and the
+    price are 18.9901 %, and independent years' sums vary by the root of the sum of 1.04^-2n, 3.11485, times one year's."""
+    measured, money = SimpleNamespace(synthetic=False), outcome(140.0, 900.0, 0.0, PLAIN)
+    found = gain_spread(measured, 3000.0, 400.0, "two-axis", money, 900.0, 140.0, PLAIN, skies)
+    half = np.hypot(1902.65 * 0.189901, by_sun * 3.11485) * 1.2816
+    assert found.npv == pytest.approx((money.npv - half, money.npv + half), rel=1e-4)
+    half = np.hypot(140 * 0.116431, by_sun) * 1.2816
+    assert found.saved == pytest.approx((140 - half, 140 + half), rel=1e-5)
+    if skies:
+        assert found.kwh == kwh_range(measured, 3000.0, 400.0, "two-axis", 25.0)
+    unpriced = gain_spread(measured, 3000.0, 400.0, "two-axis", money, None, 140.0, PLAIN, skies)
+    assert unpriced.npv is None and unpriced.saved == found.saved
 
 
 def test_grid_price_mixes_own_use_and_export():
@@ -332,6 +346,17 @@ def test_a_study_that_is_dropped_goes_at_once() -> None:
         gc.enable()
 
 
+def test_a_motor_starts_once_in_five_degrees() -> None:
+    """By hand: a day from 60 degrees east to 60 west and back turns 240 degrees about a level axis: 48 starts. A two-axis mount that
+    goes from azimuth 350 over north to 20 and back, and from tilt 30 to 50 and back, turns 60 and 40 degrees with two motors: 20."""
+    hours = np.tile([0.0, -60, -30, 0, 30, 60, 30, *[0.0] * 17], 365)
+    level = Facing(np.abs(hours), np.where(hours < 0, 90.0, 270.0))
+    assert starts_a_day(level, 1) == pytest.approx(240 / 5)
+    around = np.tile([350.0, 0, 20, 20, 350, *[350.0] * 19], 365)
+    leaning = np.tile([30.0, 30, 50, 50, 30, *[30.0] * 19], 365)
+    assert starts_a_day(Facing(leaning, around), 2) == pytest.approx(20.0)
+
+
 def test_rows_tell_their_height_motors_and_the_gust_they_stand_to() -> None:
     study = priced(
         wind={"gust": 28, "anchored": False, "frame_mass": 60},
@@ -341,6 +366,7 @@ def test_rows_tell_their_height_motors_and_the_gust_they_stand_to() -> None:
     length = study.geometry.size[1]
     assert rows["yours"].height == pytest.approx(0.5 + length * math.sin(math.radians(35)), abs=0.01)
     assert rows["flat"].height == pytest.approx(0.5, abs=0.05) and rows["two-axis"].height > rows["flat"].height
+    assert rows["two-axis"].starts > rows["one-axis"].starts > 10 and rows["two-moves"].starts == 0.0
     assert (rows["two-axis"].motors, rows["one-axis"].motors, rows["two-moves"].motors) == (2, 1, 0)
     assert rows["flat"].stands_to > rows["yours"].stands_to > 3, "steeper, it stands less"
     assert rows["two-axis"].stands_to is None, "a frame of its own is not judged by this one"

@@ -27,6 +27,7 @@ KINDS = {
     "prop": (PROP, "stepped"),
     "a-frame": ({**PROP, "built": "a-frame", "front_leg": "2.2", "back_leg": "2", "base_holes": "1.1, 1.3"}, "stepped"),
     "pole": ({"built": "pole", "pole_height": "2.4", "pole_min": "15", "pole_max": "60"}, "stepped"),
+    "pole-jack": ({"built": "pole-jack", "pole_height": "2.8", "pole_min": "10", "pole_max": "50"}, "stepped"),
     "jack": (
         {"built": "jack", "base_x": "0.9", "base_z": "-0.25", "jack_rail": "1.2", "retracted": "0.72", "extended": "1.3"},
         "stepped",
@@ -46,7 +47,8 @@ def test_every_kind_is_kept_as_typed_and_shown(build, fill, kind):
     page = fill(build, "frame", kind=mount, **answers).content.decode()
     assert ">saved</span>" in page, page
     kept = reread(build)
-    assert kept.frame.structure["kind"] == ("prop" if kind == "a-frame" else kind)
+    assert kept.frame.structure["kind"] == {"a-frame": "prop", "pole-jack": "pole"}.get(kind, kind)
+    assert ("jack" in kept.frame.structure) == (kind == "pole-jack")
     assert "As it stands at" in page and "Pieces to cut" in page
     before = Results(kept).brief
     fill(kept, "frame")  # nothing changed
@@ -88,6 +90,9 @@ def test_measures_in_feet_and_as_a_range(build, fill):
         ({**KINDS["pole"][0], "pole_height": "0.9"}, "pole_height", "in the ground"),
         ({**KINDS["pole"][0], "pole_max": "10"}, "pole_max", "not be under the flattest"),
         ({**KINDS["jack"][0], "extended": "0.6"}, "extended", "longer than retracted"),
+        ({**KINDS["pole-jack"][0], "screw_extended": "0.6"}, "screw_extended", "longer than retracted"),
+        ({**KINDS["pole-jack"][0], "screw_x": ""}, "screw_x", "Give a length"),
+        ({**KINDS["pole-jack"][0], "pole_min": "70", "pole_max": "85"}, "screw_extended", "the joint turns from 70 to 85"),
         ({**KINDS["jack"][0], "retracted": "4", "extended": "5"}, "extended", "reaches no tilt"),
         ({**KINDS["wedge"][0], "kind": "fixed", "tilt": "40"}, "tilt", "stands at 14.5 degrees"),
         ({**KINDS["wedge"][0], "kind": "fixed", "rise": "3"}, "rise", "more than the board"),

@@ -19,11 +19,20 @@ KINDS = [
     ("prop", "A prop with holes"),
     ("a-frame", "A folding A-frame"),
     ("pole", "A joint on a pole"),
+    ("pole-jack", "A pole and a jack"),
     ("jack", "A jack or actuator"),
     ("wall", "A bracket on a wall"),
     ("wedge", "A wedge"),
 ]
-# Keys of a brief's frame, and the fields that ask them.
+ACTUATOR = {
+    "base": "base_x", "rail_point": "jack_rail", "retracted": "retracted", "extended": "extended",
+    "thrust": "jack_thrust", "speed": "jack_speed",
+}  # fmt: skip
+SCREW = {
+    "base": "screw_x", "rail_point": "screw_rail", "retracted": "screw_retracted", "extended": "screw_extended",
+    "thrust": "screw_thrust", "speed": "screw_speed",
+}  # fmt: skip
+# Keys of a brief's frame (of a jack on a pole: of its own object), and the fields that ask them.
 MEASURES: dict[str, dict[str, str]] = {
     "legs": {"support_spacing": "spacing", "rear_heights": "rear_heights"},
     "prop": {
@@ -34,20 +43,19 @@ MEASURES: dict[str, dict[str, str]] = {
         "rail_points": "rail_points", "lengths": "prop_lengths", "base_holes": "base_holes",
     },
     "pole": {"height": "pole_height", "offset": "offset", "min_tilt": "pole_min", "max_tilt": "pole_max", "holes": "pole_holes"},
-    "jack": {
-        "base": "base_x", "rail_point": "jack_rail", "retracted": "retracted", "extended": "extended",
-        "thrust": "jack_thrust", "speed": "jack_speed",
-    },
+    "pole-jack": {"height": "pole_height", "offset": "offset", "min_tilt": "pole_min", "max_tilt": "pole_max", **SCREW},
+    "jack": ACTUATOR,
     "wall": {"lower_height": "lower_height"},
     "wedge": {"rise": "rise", "slope_length": "board"},
 }  # fmt: skip
 GROUND = {"slope": "slope", "cross_slope": "cross_slope", "mass": "rail_mass", "frames": "trestles", "overhang": "overhang"}
 OPTIONAL = ("rear_heights", "thrust", "speed", "offset", "base_length", "holes")
-SAYS_TILTS = ("prop", "a-frame", "pole", "jack", "wedge")
+SAYS_TILTS = ("prop", "a-frame", "pole", "pole-jack", "jack", "wedge")
 MOST = 40
 USUAL: dict[str, Any] = {
     "spacing": 1.45, "rail_points": [1.1], "prop_lengths": [0.8], "base_holes": [1.5, 1.2, 0.9],
     "front_leg": 2.2, "back_leg": 2.0, "pole_height": 2.4, "offset": 0.1, "pole_min": 15.0, "pole_max": 60.0,
+    "screw_x": 0.08, "screw_z": -0.72, "screw_rail": 0.62, "screw_retracted": 0.98, "screw_extended": 1.26,
     "base_x": 0.9, "base_z": -0.25, "jack_rail": 1.2, "retracted": 0.72, "extended": 1.3, "lower_height": 0.4,
     "rise": 0.5, "board": 2.0, "slope": 0.0, "cross_slope": 0.0, "rail_mass": 0.0, "trestles": 2, "overhang": 0.0,
 }  # fmt: skip
@@ -123,6 +131,18 @@ class TiltsField(Asked, forms.CharField):
         return ", ".join(f"{tilt:g}" for tilt in value) if isinstance(value, list) else value
 
 
+def _beside(name: str) -> str:
+    """The field of the height that belongs to one of a distance."""
+    return name.replace("_x", "_z")
+
+
+def kind_shown(structure: dict[str, Any]) -> str:
+    """The picture that stands for a brief's frame."""
+    if structure["kind"] == "prop" and structure.get("front_leg"):
+        return "a-frame"
+    return "pole-jack" if structure["kind"] == "pole" and structure.get("jack") else str(structure["kind"])
+
+
 class BuiltForm(StationForm):
     """The questions about what a frame is built from; a station's form takes them in."""
 
@@ -130,6 +150,7 @@ class BuiltForm(StationForm):
         "frame.base": "base_x",
         **{f"frame.{key}": name for kind in MEASURES.values() for key, name in kind.items()},
         **{f"frame.{key}": name for key, name in GROUND.items()},
+        **{f"frame.jack.{key}": name for key, name in SCREW.items()},
         "frame.front_height": "clearance",
         "frame.run": "board",
         "frame": "built",
@@ -168,13 +189,32 @@ class BuiltForm(StationForm):
         0.05, 20, label="The whole base bar", required=False, why="So far holes can be drilled. Empty: not known."
     )
     overhang = LengthField(0, 10, label="Glass below the hinge", small=True, required=False, why="Along the slope.")
-    base_x = LengthField(-20, 20, label="Its base behind the hinge", required=False)
+    base_x = LengthField(
+        -20,
+        20,
+        label="Its base behind the hinge",
+        required=False,
+    )
     base_z = LengthField(-20, 20, label="and above it", required=False, why="Below zero: under the hinge.")
     jack_rail = LengthField(0.05, 20, label="Meets the rail", required=False, why="From the hinge along the rail.")
     retracted = LengthField(0.05, 20, label="Retracted", required=False, why="From bolt to bolt.")
     extended = LengthField(0.05, 20, label="Extended", required=False)
     jack_thrust = NumberField(1, 1_000_000, label="Rated for", unit="N", required=False, why="Empty: not known.")
     jack_speed = NumberField(0.1, 1000, label="Its speed", unit="mm/s", required=False)
+    screw_x = LengthField(
+        -3,
+        3,
+        small=True,
+        label="Its lower end behind the joint",
+        required=False,
+        why="A bracket on the pole, or a clamp round it.",
+    )
+    screw_z = LengthField(-20, 20, label="and above it", required=False, why="Below zero: down the pole.")
+    screw_rail = LengthField(0.05, 20, label="Meets the rail", required=False, why="From the joint up the rail.")
+    screw_retracted = LengthField(0.05, 20, label="Jack screwed in", required=False, why="From bolt to bolt.")
+    screw_extended = LengthField(0.05, 20, label="Screwed out", required=False)
+    screw_thrust = NumberField(1, 1_000_000, label="Rated for", unit="N", required=False, why="Empty: not known.")
+    screw_speed = NumberField(0.1, 1000, label="Its speed", unit="mm/s", required=False, why="Where a motor turns it.")
     lower_height = LengthField(0, 20, label="Lower ledger above ground", required=False)
     rise = LengthField(0.005, 20, label="Raised by", required=False)
     board = LengthField(0.05, 20, label="Board, along its slope", required=False)
@@ -202,12 +242,13 @@ class BuiltForm(StationForm):
         """What the fields show for a brief's frame, or usual measures where there is none."""
         if not structure:
             return {**USUAL, "built": ""}
-        kind = "a-frame" if structure["kind"] == "prop" and structure.get("front_leg") else structure["kind"]
+        structure = {**structure, **(structure.get("jack") or {})}
+        kind = kind_shown(structure)
         shown = {**USUAL, "built": kind}
         for key, name in {**MEASURES[kind], **GROUND}.items():
             value: Any = structure.get(key)
             if key == "base":
-                shown["base_x"], shown["base_z"] = value
+                shown[name], shown[_beside(name)] = value
             elif key == "speed" and value is not None:
                 shown[name] = value * 1000
             elif value is not None or key in OPTIONAL:
@@ -225,20 +266,22 @@ class BuiltForm(StationForm):
         kind = data.get("built") or ""
         if not kind:
             return None
-        told: dict[str, Any] = {"kind": "prop" if kind == "a-frame" else kind}
-        asked = {key for measures in MEASURES.values() for key in measures} | set(GROUND) | {"kind", "run"}
+        told: dict[str, Any] = {"kind": {"a-frame": "prop", "pole-jack": "pole"}.get(kind, kind)}
+        asked = {key for measures in MEASURES.values() for key in measures} | set(GROUND) | {"kind", "run", "jack"}
         if kept and kept["kind"] == told["kind"]:
             told = {**{key: value for key, value in kept.items() if key not in asked}, **told}
         for key, name in {**MEASURES[kind], **GROUND}.items():
             value = data.get(name)
             if key == "base":
-                value = [data["base_x"], data.get("base_z") or 0.0]
+                value = [data[name], data.get(_beside(name)) or 0.0]
             elif key == "speed" and value:
                 value = value / 1000
             elif key == "frames":
                 value = int(value or 2)
             if value not in (None, [], ""):
                 told[key] = value
+        if kind == "pole-jack":
+            told["jack"] = {key: told.pop(key) for key in ACTUATOR if key in told}
         return told
 
     def says_tilts(self, data: dict[str, Any]) -> bool:

@@ -56,7 +56,7 @@ class BarHole:
 
 @dataclass(frozen=True)
 class BuiltView:
-    """``glass`` px from the lower to the upper edge; ``parts``; ``measures``; ``bar`` holes; ``ground`` as a path; ``scale`` px per metre;
+    """``glass`` px from the lower to the upper edge; ``parts``; ``measures``; ``bar`` holes; ``jack`` whether one sets it; ``ground`` as a path; ``scale`` px per metre;
     ``data`` for the browser."""
 
     glass: tuple[tuple[float, float], tuple[float, float]]
@@ -64,6 +64,7 @@ class BuiltView:
     parts: list[PartDrawn]
     measures: list[Measure]
     bar: list[BarHole]
+    jack: bool
     ground: str
     scale: float
     data: dict[str, Any] = field(repr=False)
@@ -102,6 +103,7 @@ def built_view(structure: Structure, true_tilt: float, length: float, units: Uni
         parts=[_part(line, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
         measures=[_measure(one, structure, units, px) for one in dimensions(structure, hole.tilt, length, hole.set_by)],
         bar=bar,
+        jack=structure.jack is not None,
         ground=_ground(fall, origin, width),
         scale=scale,
         data={
@@ -137,6 +139,7 @@ def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -
     (ax, ay), (bx, by) = ends
     anchor = "start" if nx > 0.35 else "end" if nx < -0.35 else "middle"
     kind = "a-frame" if isinstance(structure, Prop) and structure.legs else KINDS[type(structure)]
+    kind = "pole-jack" if kind == "pole" and structure.jack else kind
     field = "clearance" if one.key == "front_height" else MEASURES[kind].get(one.key or "", "")
     return Measure(
         one.name,

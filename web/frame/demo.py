@@ -66,13 +66,13 @@ DEMO: dict[str, dict[str, Any]] = {
             "speed": 6.0,
             "aim": "light",
         },
-        "frame": {  # a joint with a pinch bolt and five holes
+        "frame": {  # a joint on a pole, and a screw jack turned by a crank from a bracket on the pole
             "kind": "pole",
             "height": 3.132,
             "offset": 0.11,
             "min_tilt": 10.0,
             "max_tilt": 50.0,
-            "holes": [10.0, 20.0, 30.0, 40.0, 50.0],
+            "jack": {"base": [0.08, -0.72], "rail_point": 0.62, "retracted": 0.98, "extended": 1.26, "thrust": 15000.0},
             "mass": 26.0,
             "frames": 1,
         },

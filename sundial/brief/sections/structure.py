@@ -50,6 +50,17 @@ class PropBrief(StructureBrief):
     )
 
 
+class ActuatorBrief(BriefSection):
+    """An actuator or screw jack between a base and the rail: with the hinge the third corner of a triangle."""
+
+    base: Annotated[tuple[float, float], Field(description="of the actuator, m behind and above the hinge")]
+    rail_point: Annotated[Length, Field(description="where it meets the rail, m from the hinge")]
+    retracted: Length
+    extended: Length
+    thrust: Annotated[float | None, Field(gt=0, le=1e6, description="what it is rated for, N")] = None
+    speed: Annotated[float | None, Field(gt=0, le=10, description="of its stroke, m/s")] = None
+
+
 class PoleBrief(StructureBrief):
     kind: Literal["pole"]
     height: Annotated[Length, Field(description="of the joint above ground, m")]
@@ -60,16 +71,14 @@ class PoleBrief(StructureBrief):
     holes: Annotated[
         list[Upright] | None, Field(max_length=60, description="tilts of its pinch-bolt holes; left out: any between the two")
     ] = None
+    jack: Annotated[
+        ActuatorBrief | None,
+        Field(description="an actuator or screw jack between the pole and the rail, measured from the joint; it sets the tilt"),
+    ] = None
 
 
-class JackBrief(StructureBrief):
+class JackBrief(ActuatorBrief, StructureBrief):
     kind: Literal["jack"]
-    base: Annotated[tuple[float, float], Field(description="of the actuator, m behind and above the hinge")]
-    rail_point: Annotated[Length, Field(description="where it meets the rail, m from the hinge")]
-    retracted: Length
-    extended: Length
-    thrust: Annotated[float | None, Field(gt=0, le=1e6, description="what it is rated for, N")] = None
-    speed: Annotated[float | None, Field(gt=0, le=10, description="of its stroke, m/s")] = None
 
 
 class WallBrief(StructureBrief):

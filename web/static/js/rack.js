@@ -230,7 +230,7 @@ function dragJack(line) {
     const { x, y } = place(svg, to);
     const [bx, by] = pixels(built)(base);
     const wanted = Math.hypot(x - bx, y - by) / built.scale;
-    const away = (tilt) => Math.abs(jackLength(built.frame, tilt) - wanted);
+    const away = (tilt) => Math.abs(jackLength(built.frame.screw ?? built.frame, tilt) - wanted);
     draw(svg, data.stops.reduce((best, tilt) => (away(tilt) < away(best) ? tilt : best)));
   };
   follow(move, () => settle(Number(parts(svg).found.grip.getAttribute("aria-valuenow"))));

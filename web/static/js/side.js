@@ -49,6 +49,11 @@ export function glassLine(frame, tilt, length) {
   return { name: "glass", start: low, end: from(low, length, tilt) };
 }
 
+function actuator(jack, hinge, tilt) {
+  const base = from(hinge, Math.hypot(...jack.base), deg(Math.atan2(jack.base[1], jack.base[0])) + jack.slope);
+  return { name: "actuator", start: base, end: from(hinge, jack.rail_point, tilt) };
+}
+
 // All parts at a tilt; of a frame with holes, as one of them is set.
 export function sideLines(frame, tilt, length, held = {}) {
   const glass = glassLine(frame, tilt, length);
@@ -62,7 +67,8 @@ export function sideLines(frame, tilt, length, held = {}) {
   }
   if (frame.kind === "pole") {
     const top = [0, frame.height];
-    return [glass, line("pole", [0, 0], top), line("joint", top, from(top, frame.offset, tilt + 90))];
+    const found = [glass, line("pole", [0, 0], top), line("joint", top, from(top, frame.offset, tilt + 90))];
+    return frame.screw ? [...found, actuator(frame.screw, top, tilt)] : found;
   }
   if (frame.kind === "prop" && frame.legs) {
     const [front, back] = frame.legs;
@@ -84,8 +90,7 @@ export function sideLines(frame, tilt, length, held = {}) {
     return found;
   }
   if (frame.kind === "jack") {
-    const base = from(hinge, Math.hypot(...frame.base), deg(Math.atan2(frame.base[1], frame.base[0])) + frame.slope);
-    return [glass, line("post", [0, 0], hinge), line("actuator", base, from(hinge, frame.rail_point, tilt))];
+    return [glass, line("post", [0, 0], hinge), actuator(frame, hinge, tilt)];
   }
   if (frame.kind === "wall") {
     const at = glass.end[0];
@@ -108,6 +113,10 @@ export function dimensions(frame, tilt, length, held = {}) {
   const lines = Object.fromEntries(sideLines(frame, tilt, length, held).map((line) => [line.name, line]));
   const found = [];
   const add = (key, name, start, end, side, number = null) => found.push({ key, name, start, end, side, number });
+  const jackMeasures = (turns) => {
+    add("rail_point", "rail point", turns, lines.actuator.end, 1);
+    add(null, "actuator", lines.actuator.start, lines.actuator.end, -1);
+  };
   if (frame.front_height > 0.05 && frame.kind !== "pole" && frame.kind !== "wall") add("front_height", "front height", [0, 0], hinge, 1);
   if (frame.kind === "legs") {
     const rear = lines["rear leg"];
@@ -115,7 +124,8 @@ export function dimensions(frame, tilt, length, held = {}) {
     add("support_spacing", "spacing", hinge, rear.end, 1);
     add(number === null ? null : "rear_heights", "rear leg", rear.start, rear.end, -1, number);
   } else if (frame.kind === "pole") {
-    add("height", "pole", lines.pole.start, lines.pole.end, -1);
+    add("height", "pole", lines.pole.start, lines.pole.end, frame.screw ? 1 : -1);
+    if (frame.screw) jackMeasures([0, frame.height]);
   } else if (frame.kind === "prop") {
     const [rail, size, base] = [place(frame.rail_points, held.rail_point), place(frame.lengths, held.length), place(frame.base_holes, held.base_hole)];
     if (frame.legs) {
@@ -128,8 +138,7 @@ export function dimensions(frame, tilt, length, held = {}) {
       add("base_holes", "base hole", hinge, lines.prop.start, -1, base);
     }
   } else if (frame.kind === "jack") {
-    add("rail_point", "rail point", hinge, lines.actuator.end, 1);
-    add(null, "actuator", lines.actuator.start, lines.actuator.end, -1);
+    jackMeasures(hinge);
   } else if (frame.kind === "wall") {
     const [at] = lines.wall.start;
     add("lower_height", "lower ledger", [at, 0], [at, frame.lower_height], -1);
