@@ -17,6 +17,7 @@ NUMBERS = dict(
 )
 STILL_KINDS = ("flat", "best-fixed", "fixed", "yours", "winter-left")
 THROWN = 0.2  # share of the extra kWh that is thrown away from which on it is told
+WASTED = 0.8  # share of the extra kWh that is thrown away from which on a way is not advised for them
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
 
 
@@ -48,7 +49,9 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     tracker = _best([row for row in ways if row.kind in TRACKER_KINDS or "axis" in row.kind])
     sentences: list[str] = []
     simple_first = (still, hand, tracker)
-    paying = [way for way in simple_first if way and way.money.npv is not None and way.money.npv > 0 and _gives(way)]
+    paying = [
+        way for way in simple_first if way and way.money.npv is not None and way.money.npv > 0 and _gives(way, comparison.base)
+    ]
     most = max((way.money.npv or 0.0 for way in paying), default=0.0)
     focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
     panels = _best([row for row in comparison.rows if row.panels_only and row.advisable])
@@ -63,9 +66,9 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     else:
         headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand not in close and hand.extra_kwh >= 1:
-        sentences.append(_hand_sentence(hand, currency))
+        sentences.append(_hand_sentence(hand, comparison.base, currency))
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
-    if hand and more and more.moves > hand.moves and more.extra_kwh > hand.extra_kwh:
+    if hand and more and more.moves > hand.moves and more.extra_kwh > hand.extra_kwh and _gives(more, comparison.base):
         sentences.append(f"{more.moves} moves instead of {hand.moves} would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
     if tracker:
         sentences.append(_tracker_sentence(tracker, currency, comparison.room))
@@ -85,9 +88,24 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
 
 
-def _gives(way: Way) -> bool:
-    """Whether a way gives something to speak of: a kWh a year, or as much money as it."""
-    return way.extra_kwh >= 1 or way.saved >= 1
+def _thrown(way: Way, base: Way) -> float:
+    """Share of a way's extra kWh that nothing takes."""
+    if way.extra_kwh < 1:
+        return 0.0
+    return min(max((way.sums.curtailed - base.sums.curtailed) / way.extra_kwh, 0.0), 1.0)
+
+
+def _gives(way: Way, base: Way) -> bool:
+    """Whether a way gives something to speak of: a kWh a year, or as much money as it; not what is thrown away again."""
+    return (way.extra_kwh >= 1 or way.saved >= 1) and _thrown(way, base) < WASTED
+
+
+def _gain(way: Way, base: Way) -> str:
+    """Its extra kWh; only those that something takes where many are thrown away."""
+    thrown = _thrown(way, base)
+    if thrown < THROWN:
+        return f"{way.extra_kwh:+.0f} kWh"
+    return f"{way.extra_kwh * (1 - thrown):+.0f} kWh that something takes"
 
 
 def _no_winner(focus: Way, other: Way) -> str:
@@ -101,11 +119,9 @@ def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: 
     """What becomes of a way's kWh, where that speaks against it; what breaks a contract; what a bigger battery would do."""
     found = []
     if way is not None and way.extra_kwh >= 1:
-        thrown = way.sums.curtailed - comparison.base.sums.curtailed
-        if thrown >= THROWN * way.extra_kwh:
-            found.append(
-                f"Of what “{way.name}” gives more, {min(thrown / way.extra_kwh, 1):.0%} is thrown away: it comes when nothing takes it."
-            )
+        thrown = _thrown(way, comparison.base)
+        if thrown >= THROWN:
+            found.append(f"Of what “{way.name}” gives more, {thrown:.0%} is thrown away: it comes when nothing takes it.")
     broken = next((row for row in comparison.rows if row.breaks_contract), None)
     tariff = getattr(study.brief.use, "tariff", None)
     if broken is not None and tariff is not None and tariff.contract is not None:
@@ -236,17 +252,19 @@ def _fewest_moves(rows: list[Way]) -> Way | None:
 
 def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
     if focus is None:
+        if hand and hand.extra_cost == 0 and _thrown(hand, base) >= WASTED:
+            return f"Buy nothing: stay with “{base.name}”; what more could be made here, nothing takes."
         return f"Buy nothing: stay with “{base.name}”; nothing here earns back what it costs."
     if focus is hand:
         work = f" for {focus.minutes:.0f} minutes of work a year" if focus.minutes else ""
         settings = {2: "Two", 4: "Four", 12: "Twelve"}.get(focus.moves, str(focus.moves))
-        return f"{settings} moves a year pay: {focus.extra_kwh:+.0f} kWh{work}."
+        return f"{settings} moves a year pay: {_gain(focus, base)}{work}."
     if focus.moves == 0 and "axis" not in focus.kind:
         angle = f" ({focus.tilt:.0f}°)" if focus.tilt is not None else ""
         if focus.extra_kwh < 1:
             return f"Just change the angle: “{focus.name}”{angle} saves {focus.saved:.0f} a year, with {-focus.extra_kwh:.0f} kWh less made."
-        return f"Just change the angle: “{focus.name}”{angle} gives {focus.extra_kwh:+.0f} kWh a year."
-    return f"“{focus.name}” pays: {focus.extra_kwh:+.0f} kWh a year, back in {focus.money.payback_text}."
+        return f"Just change the angle: “{focus.name}”{angle} gives {_gain(focus, base)} a year."
+    return f"“{focus.name}” pays: {_gain(focus, base)} a year, back in {focus.money.payback_text}."
 
 
 def _beats(panels: Way, focus: Way | None) -> bool:
@@ -261,7 +279,7 @@ def _beats(panels: Way, focus: Way | None) -> bool:
 def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
     count = panels.same_as_panels.count if panels.same_as_panels else 0
     more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
-    gain = f"{panels.extra_kwh:+.0f} kWh a year, back in {panels.money.payback_text}."
+    gain = f"{_gain(panels, base)} a year, back in {panels.money.payback_text}."
     verb = "beat" if count > 1 else "beats"
     if focus and _overlap(panels, focus):
         verb = f"most likely {verb}"
@@ -270,11 +288,15 @@ def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
     return f"{more} {verb} “{focus.name}”: {gain}"
 
 
-def _hand_sentence(hand: Way, currency: str) -> str:
+def _hand_sentence(hand: Way, base: Way, currency: str) -> str:
+    if _thrown(hand, base) >= WASTED:
+        return (
+            f"Moving by hand makes {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes a year, and hardly any of it is used."
+        )
     if hand.extra_cost is None:
         return f"Moving by hand ({hand.moves} times a year) adds {hand.extra_kwh:.0f} kWh; it may cost at most {_sum(hand.money.break_even_cost, currency)}."
     if (hand.money.npv or 0) > 0:
-        return f"Moving by hand {hand.moves} times a year also pays: {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes."
+        return f"Moving by hand {hand.moves} times a year also pays: {_gain(hand, base)} for {hand.minutes:.0f} minutes."
     return f"Moving by hand does not pay here: {hand.extra_kwh:+.0f} kWh for {hand.minutes:.0f} minutes a year."
 
 

@@ -234,7 +234,7 @@ def test_headlines(focus, is_hand, words):
 )  # fmt: skip
 def test_sentences_about_moving_by_hand(hand, words):
     assert hand.money.break_even_cost == pytest.approx(present_value(100.4, 0.0, yearly=0.0))
-    assert told._hand_sentence(hand, "€") == words
+    assert told._hand_sentence(hand, BASE, "€") == words
 
 
 def panels(count: int, cost: float | None) -> SamePanels:
