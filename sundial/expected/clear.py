@@ -53,20 +53,22 @@ class Judged:
     clock: float | None
 
 
-def judge(study: Study, series: Series, tilt: float | None = None) -> Judged:
-    """A series judged against the cloudless power at the middle of its intervals."""
+def judge(study: Study, series: Series, tilt: Floats | float | None = None) -> Judged:
+    """A series judged against the cloudless power at the middle of its intervals; ``tilt``, one or (n,), as it stood."""
     middle = series.unix + series.step / 2
     expected = expected_series(study, middle, tilt)
     day = np.floor((series.unix + study.weather.utc_offset * 3600) / 86400).astype(np.int64)
-    found = _clear_days(series, expected, day)
+    found = clear_days_of(series, expected, day)
     return Judged(series, expected, day, tuple(found), _clock(series, expected, day))
 
 
-def _clear_days(series: Series, expected: Floats, day: NDArray[np.int64]) -> list[ClearDay]:
+def clear_days_of(series: Series, expected: Floats, day: NDArray[np.int64], gaps: bool = False) -> list[ClearDay]:
+    """The clear days of a series by the site's date of each interval (n,); ``gaps``: hours left out on purpose are no sign of a day
+    that is not there."""
     by_day = []
     edges = np.flatnonzero(np.diff(day, prepend=day[0] - 1, append=day[-1] + 1))
     for start, end in zip(edges[:-1], edges[1:], strict=True):
-        found = _one_day(series, expected, int(start), int(end), int(day[start]))
+        found = _one_day(series, expected, int(start), int(end), int(day[start]), gaps)
         if found is not None:
             by_day.append(found)
     smooth = [one for one in by_day if one.restless < RESTLESS]
@@ -78,7 +80,7 @@ def _clear_days(series: Series, expected: Floats, day: NDArray[np.int64]) -> lis
     return kept
 
 
-def _one_day(series: Series, expected: Floats, start: int, end: int, number: int) -> ClearDay | None:
+def _one_day(series: Series, expected: Floats, start: int, end: int, number: int, gaps: bool = False) -> ClearDay | None:
     """A day's sums and restlessness; None where too little of it is there."""
     should, did, unix = expected[start:end], series.power[start:end], series.unix[start:end]
     top = float(should.max()) if end > start else 0.0
@@ -86,7 +88,7 @@ def _one_day(series: Series, expected: Floats, start: int, end: int, number: int
         return None
     use = should >= HIGH * top
     wanted = (float(unix[use][-1]) - float(unix[use][0])) / series.step + 1 if use.any() else 0.0
-    if use.sum() < max(THERE * wanted, 5):
+    if use.sum() < max((0.4 if gaps else THERE) * wanted, 5):
         return None
     should, did = _quarters(should[use], series.step), _quarters(did[use], series.step)
     ratio = did / should
@@ -113,7 +115,7 @@ def _clock(series: Series, expected: Floats, day: NDArray[np.int64]) -> float | 
     scores = []
     for minutes in SHIFTS:
         then = np.interp(part.unix - minutes * 60, series.unix, expected)
-        days = _clear_days(part, then, day[some])
+        days = clear_days_of(part, then, day[some])
         scores.append((len(days), -float(np.mean([one.restless for one in days])) if days else 0.0))
     most = max(count for count, _ in scores)
     if most < 3:

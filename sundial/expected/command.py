@@ -43,7 +43,8 @@ def _on(text: str) -> date:
 def judged(study: Study, options: argparse.Namespace) -> Judged:
     """The series of an option, beside what it should have given."""
     from sundial.expected.clear import judge
-    from sundial.record.series import Columns, read_series
+    from sundial.record.dialect import Columns
+    from sundial.record.series import read_series
 
     try:
         data = Path(options.series).read_bytes()

@@ -12,8 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import FixedMount, SteppedMount, TurnedMount
-from sundial.days import day_of_date
+from sundial.brief.model import FixedMount, SteppedMount
 from sundial.energy.production import Steps, convert
 from sundial.energy.rear import RearLight
 from sundial.energy.shade_factors import ShadeFactors, incidence_cosine
@@ -29,6 +28,7 @@ Floats = NDArray[np.float64]
 NEAR_NOON = 2.0  # hours from solar noon within which a reading may be a fair test
 SQUARE = 45.0  # degrees of incidence up to which it may be one at any hour
 LIT = 0.999  # of the direct light: less is shade on the array
+AT_ONCE = 40_000  # times that go through the chain together
 FULL = 0.995  # of an inverter's limit: more is clipped
 
 
@@ -123,19 +123,23 @@ def facing_at(study: Study, unix: Floats) -> tuple[Floats, Floats]:
     places = hours_of_year(unix, study.weather.utc_offset)
     facing, _ = study.own_facing
     at = places // 24 * 24 + 12 if isinstance(study.brief.mount, FixedMount | SteppedMount) else places
-    if isinstance(study.brief.mount, TurnedMount):
-        at = places
     return facing.surface_tilt[at], facing.surface_azimuth[at]
 
 
-def expected_series(study: Study, unix: Floats, tilt: float | None = None, temp_air: Floats | None = None) -> Floats:
-    """Cloudless power at Unix times (n,), W, through the plan's own chain, shade counted; zero while the sun is down."""
-    tilts, azimuths = facing_at(study, unix)
-    if tilt is not None:
-        tilts = np.full(len(unix), float(tilt))
-    light = clear_light(study, unix, temp_air)
-    shade = _shade(study, light, BIN)
-    return chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
+def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = None, temp_air: Floats | None = None) -> Floats:
+    """Cloudless power at Unix times (n,), W, through the plan's own chain, shade counted; zero while the sun is down. ``tilt``, one or
+    (n,): as it stood; where it is left out, or NaN, as the plan has it. Long series go through in parts, so memory stays bounded."""
+    parts = []
+    for start in range(0, len(unix), AT_ONCE):
+        part = slice(start, start + AT_ONCE)
+        tilts, azimuths = facing_at(study, unix[part])
+        if tilt is not None:
+            told = np.broadcast_to(np.asarray(tilt, dtype=float), (len(unix),))[part]
+            tilts = np.where(np.isnan(told), tilts, told)
+        light = clear_light(study, unix[part], None if temp_air is None else temp_air[part])
+        shade = _shade(study, light, BIN)
+        parts.append(chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac)
+    return np.concatenate(parts) if parts else np.zeros(0)
 
 
 def _shade(study: Study, light: Any, size: float) -> Shade | None:
@@ -180,8 +184,3 @@ def _volts(study: Study, cell: float) -> tuple[float | None, float | None]:
         return None, None
     drop = label.beta * label.voc * (cell - 25)
     return label.voc + drop, label.vmp + drop
-
-
-def day_number(when: datetime) -> int:
-    """The day 0 to 364 of a moment."""
-    return day_of_date(when.date())

@@ -16,12 +16,14 @@ SAME = 0.5  # degrees: nobody sets a frame closer
 @dataclass(frozen=True)
 class Today:
     """``tilt`` degrees by the plan; ``until`` the day of the next move (0 to 364), None where it is never moved; ``stands`` as the
-    person says it stands, None where that is not known; ``gain`` kWh of moving it now, until then (or for a year)."""
+    person says it stands, None where that is not known; ``gain`` kWh of moving it now, until then (or for a year); ``week``
+    kWh that waiting another week would cost."""
 
     tilt: float
     until: int | None
     stands: float | None = None
     gain: float = 0.0
+    week: float = 0.0
 
     @property
     def as_it_should(self) -> bool:
@@ -42,4 +44,12 @@ def today_from(surface: TiltSurface, plan: TiltPlan, day: int, stands: float) ->
     days = np.arange(day, day + (left or DAYS)) % DAYS
     by_tilt = surface.energy[days].sum(axis=0)
     gain = float(np.interp(wanted.tilt, surface.tilts, by_tilt) - np.interp(stands, surface.tilts, by_tilt))
-    return Today(wanted.tilt, wanted.until, stands, gain)
+    soon = np.arange(day, day + 7) % DAYS
+    week = sum(
+        float(
+            np.interp(plan.tilt_by_day[one], surface.tilts, surface.energy[one])
+            - np.interp(stands, surface.tilts, surface.energy[one])
+        )
+        for one in soon
+    )
+    return Today(wanted.tilt, wanted.until, stands, gain, week)

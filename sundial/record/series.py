@@ -4,31 +4,22 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
+from sundial.record.dialect import Columns
 from sundial.sun import Site
 
 Floats = NDArray[np.float64]
 LARGEST = 200_000_000  # bytes
 TO_WATTS = {"W": 1.0, "kW": 1000.0}
 TO_WH = {"Wh": 1.0, "kWh": 1000.0}
+PLAIN = Columns()
+LONG_PAST = 946_684_800.0  # 2000-01-01
 LONGEST = 7200.0  # seconds of an interval: by the hour, or every two
-
-
-@dataclass(frozen=True)
-class Columns:
-    """Names of a file's columns: of times, and of one of power, energy in the interval, or a counter; their unit, and the time zone of
-    times without an offset (empty: the site's own clock)."""
-
-    time: str = "time"
-    power: str = ""
-    energy: str = ""
-    total: str = ""
-    unit: str = ""
-    zone: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,13 +36,27 @@ class Series:
         """Wh of each interval (n,)."""
         return self.power * (self.step / 3600)
 
+    def by(self, step: float) -> Series:
+        """The same in intervals of ``step`` seconds: means of what lies in each; a series that is as coarse already, or whose
+        intervals do not fill those evenly, stays."""
+        if self.step >= step or step % self.step > 1e-6 or not len(self.unix):
+            return self
+        at = np.floor(self.unix / step).astype(np.int64)
+        slots, place = np.unique(at, return_inverse=True)
+        count = np.bincount(place)
+        return Series(slots * step, np.bincount(place, self.power) / count, step, self.notes)
 
-def read_series(data: bytes, site: Site, columns: Columns = Columns(), nameplate: float | None = None) -> Series:
+    def part(self, use: NDArray[np.bool_]) -> Series:
+        """Some of its intervals."""
+        return Series(self.unix[use], self.power[use], self.step, self.notes)
+
+
+def read_series(data: bytes, site: Site, columns: Columns = PLAIN, nameplate: float | None = None) -> Series:
     """Read a CSV. Rows out of order are sorted, repeats dropped, a counter's resets found, negative nights set to zero: each is told.
     BriefError where a column is missing, a time or a number cannot be read, or nothing is left; and where the power is more than
     twice the ``nameplate`` (W), which is a unit mistaken."""
     frame, kind, name = _frame(data, columns)
-    times = _times(frame[columns.time], site, columns.zone)
+    times = _times(frame[columns.time], site, columns)
     values = _numbers(frame[name], name)
     notes: list[str] = []
     order = np.argsort(times, kind="stable")
@@ -121,30 +126,45 @@ def _frame(data: bytes, columns: Columns):  # type: ignore[no-untyped-def]
     raise BriefError("--power", f"say which column holds power, energy or a counter; there are: {heads}")
 
 
-def _times(column, site: Site, zone: str) -> Floats:  # type: ignore[no-untyped-def]
-    """Unix times of a column. Those without an offset go by the clock of the zone, both of its changes included."""
+def times_of(text, site: Site, columns: Columns, seen: frozenset[str] = frozenset()) -> tuple[Floats, Any]:  # type: ignore[no-untyped-def]
+    """Unix times (n,) of a column, NaN where one cannot be read, and the local times of hours that the clock shows twice.
+
+    Times without an offset go by the clock of the zone, both of its changes included: an hour that it shows twice is first that of summer;
+    ``seen``: such times of the rows before."""
     import pandas as pd
 
-    text = column.astype(str).str.strip()
-    offset = text.str.contains(r"(?:Z|[+-]\d\d:?\d\d)$", regex=True)
-    if offset.any() and not offset.all():
+    if columns.time_format.startswith("unix"):
+        numbers: Floats = pd.to_numeric(text, errors="coerce").to_numpy(dtype=float)
+        return (numbers / 1000 if columns.time_format == "unix ms" else numbers), seen
+    text = text.astype(str).str.strip()
+    offset = text.str.contains(r"\d(?:Z|[+-]\d\d:?\d\d)$", regex=True)
+    with_offset = bool(offset.any())
+    if with_offset and not offset[text.str.contains(r"\d", regex=True)].all():
         raise BriefError("series", "some times have an offset from UTC and some have none")
-    found = pd.to_datetime(text, errors="coerce", utc=bool(offset.all()), format="mixed")
-    wrong = np.flatnonzero(found.isna().to_numpy())
-    if wrong.size:
-        raise BriefError(
-            f"series row {int(wrong[0]) + 2}", f"{text.iloc[int(wrong[0])][:30]!r} is not a time such as 2025-03-01T14:05"
-        )
-    if not offset.all():
-        local = found.dt.tz_localize(None)
-        first = ~local.duplicated()  # an hour that the clock shows twice is first that of summer
-        found = local.dt.tz_localize(
-            zone or site.timezone, ambiguous=first.to_numpy(), nonexistent="shift_forward"
-        ).dt.tz_convert("UTC")
+    found = pd.to_datetime(text, errors="coerce", utc=with_offset, format=columns.time_format or "mixed")
+    if not with_offset:
+        zone, local = columns.zone or site.timezone, found.dt.tz_localize(None)
+        twice = local.dt.tz_localize(zone, ambiguous="NaT", nonexistent="shift_forward").isna() & local.notna()
+        stamps = local[twice].astype(str)
+        first = pd.Series(True, index=local.index)
+        first[twice] = ~(stamps.duplicated() | stamps.isin(seen))
+        seen = frozenset(stamps)
+        found = local.dt.tz_localize(zone, ambiguous=first.to_numpy(), nonexistent="shift_forward").dt.tz_convert("UTC")
     seconds: Floats = found.astype("datetime64[ns, UTC]").astype("int64").to_numpy() / 1e9
-    if (seconds < 946_684_800).any():  # 2000-01-01
-        bad = int(np.flatnonzero(seconds < 946_684_800)[0])
-        raise BriefError(f"series row {bad + 2}", f"{text.iloc[bad][:30]!r} is long past: the monitor's clock was not set")
+    return np.where(found.isna().to_numpy(), np.nan, seconds), seen
+
+
+def _times(column, site: Site, columns: Columns) -> Floats:  # type: ignore[no-untyped-def]
+    """The times of a whole file; BriefError where one cannot be read."""
+    seconds, _ = times_of(column, site, columns)
+    wrong = np.flatnonzero(np.isnan(seconds))
+    if wrong.size:
+        told = str(column.iloc[int(wrong[0])])
+        raise BriefError(f"series row {int(wrong[0]) + 2}", f"{told[:30]!r} is not a time such as 2025-03-01T14:05")
+    if (seconds < LONG_PAST).any():
+        bad = int(np.flatnonzero(seconds < LONG_PAST)[0])
+        told = str(column.iloc[bad])
+        raise BriefError(f"series row {bad + 2}", f"{told[:30]!r} is long past: the monitor's clock was not set")
     return seconds
 
 
@@ -164,9 +184,9 @@ def _numbers(column, name: str) -> Floats:  # type: ignore[no-untyped-def]
 def _power(times: Floats, values: Floats, kind: str, unit: str, step: float, notes: list[str]) -> Floats:
     """Mean power of each interval, W; the last one of a counter is not known."""
     if kind == "power":
-        watts: Floats = values * _factor(unit or "W", TO_WATTS)
+        watts: Floats = values * factor_of(unit or "W", TO_WATTS)
         return watts
-    factor = _factor(unit or "Wh", TO_WH)
+    factor = factor_of(unit or "Wh", TO_WH)
     if kind == "energy":
         return values * factor * (3600 / step)
     grown = np.diff(values * factor)
@@ -178,7 +198,7 @@ def _power(times: Floats, values: Floats, kind: str, unit: str, step: float, not
     return np.concatenate([np.where(wide, np.nan, grown * (3600 / step)), [np.nan]])
 
 
-def _factor(unit: str, known: dict[str, float]) -> float:
+def factor_of(unit: str, known: dict[str, float]) -> float:
     if unit not in known:
         raise BriefError("--unit", f"must be one of {', '.join(known)}")
     return known[unit]

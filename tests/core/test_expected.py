@@ -19,7 +19,8 @@ from sundial.errors import BriefError
 from sundial.expected.clear import ClearDay, change_of, judge
 from sundial.expected.conditions import clear_light, hours_of_year
 from sundial.expected.moment import expected_at, expected_series
-from sundial.record.series import Columns, Series, read_series
+from sundial.record.dialect import Columns
+from sundial.record.series import Series, read_series
 from sundial.study import Study
 
 LABEL = {"voc": 37.2, "isc": 14.2, "vmp": 31.1, "imp": 13.85, "beta": -0.0027}
