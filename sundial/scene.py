@@ -95,7 +95,8 @@ class Scene:
                 per_month(sky.wind_speed, "sky.wind_speed"),
                 sky.seed,
                 dhi=None if sky.dhi is None else per_month(sky.dhi, "sky.dhi"),
-                source=f"Grown from {'twelve' if sky.dhi is None else 'twenty-four'} monthly numbers",
+                source=f"Grown from {'twelve' if sky.dhi is None else 'twenty-four'} monthly numbers"
+                + (f" learned here, from {sky.learned_days} days" if sky.learned_days else ""),
                 trust="Grown from monthly means: good for fixed and hand-moved tilts; trackers are its least sure figure."
                 if sky.dhi is None
                 else "Grown from monthly means of all light and of its diffuse part: trackers are surer than from twelve numbers.",

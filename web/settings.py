@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "web.worth",
     "web.wind",
     "web.cutting",
+    "web.log",
 ]
 
 MIDDLEWARE = [

@@ -5,6 +5,7 @@ from django.urls import include, path
 from web import health
 from web.builds.urls import station_urls
 from web.builds.views import home
+from web.log.api import api
 
 urlpatterns = [
     path("", home, name="home"),
@@ -12,6 +13,7 @@ urlpatterns = [
     path("readyz", health.ready),
     path("account/", include("web.accounts.urls")),
     path("jobs/", include("web.jobs.urls")),
+    path("api/", api.urls),
     path("builds/", include("web.builds.urls")),
     *station_urls(),
 ]

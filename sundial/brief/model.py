@@ -36,6 +36,7 @@ from sundial.brief.sections.frame import (
     TwoAxisMount,
     WiringBrief,
 )
+from sundial.brief.sections.log import LogBrief
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
 from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
@@ -174,6 +175,7 @@ class Brief(BriefSection):
     yard: YardBrief | None = None
     spot: SpotBrief = SpotBrief()
     wiring: WiringBrief = WiringBrief()
+    log: LogBrief = LogBrief()
     panel: PanelBrief
     array: ArrayBrief
     mount: Mount

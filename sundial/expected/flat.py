@@ -32,9 +32,9 @@ class Throttled:
     lost: float
 
 
-def throttled(series: Series, expected: Floats, day: NDArray[np.int64]) -> Throttled:
+def throttled(series: Series, expected: Floats, day: NDArray[np.int64], fewest: int = DAYS) -> Throttled:
     """Level stretches under what the sun would give while it rises or sinks; where they share one level, all that lies at it. On fewer than
-    three days they may be chance: those do not count."""
+    three days (``fewest``) they may be chance: those do not count."""
     power, under = series.power, series.power < UNDER * expected
     mask = _level(series, expected) & under
     limit, days = None, np.unique(day[mask])
@@ -42,11 +42,11 @@ def throttled(series: Series, expected: Floats, day: NDArray[np.int64]) -> Throt
         values = power[mask]
         middle = float(np.median(values))
         at = np.abs(values - middle) <= NEAR * middle
-        if at.mean() >= 0.7 and len(np.unique(day[mask][at])) >= DAYS:
+        if at.mean() >= 0.7 and len(np.unique(day[mask][at])) >= fewest:
             limit = float(np.median(values[at]))
             mask = (np.abs(power - limit) <= LEVEL * limit) & under  # at noon too, when the sun itself stands level
             days = np.unique(day[mask])
-    if len(days) < DAYS:
+    if len(days) < fewest:
         return Throttled(np.zeros(len(power), dtype=bool), None, 0, 0.0, 0.0)
     lost = float((expected[mask] - power[mask]).sum()) * series.step / 3.6e6
     return Throttled(mask, limit, len(days), float(mask.sum()) * series.step / 60, lost)

@@ -58,15 +58,15 @@ def learned_sky(study: Study, clearness: Sequence[float | None], days: Sequence[
     return LearnedSky(tuple(round(float(value), 3) for value in ghi), tuple(bool(one) for one in good), tuple(days), off)
 
 
-def monthly_sky(study: Study, ghi: Sequence[float]) -> MonthlySky:
-    """The brief's sky for a light by month, with the air and wind of the sky that the study has."""
+def monthly_sky(study: Study, ghi: Sequence[float], days: int | None = None) -> MonthlySky:
+    """The brief's sky for a light by month that rests on so many ``days``, with the air and wind of the sky that the study has."""
     weather = study.weather
     mean = sum_by_month(weather.temp_air.reshape(365, 24).mean(axis=1)) / np.array(MONTH_LENGTHS)
     wind = float(weather.wind_speed.mean())
     seed = getattr(study.brief.sky, "seed", 1)
     return MonthlySky(
         kind="monthly", ghi=[round(float(value), 3) for value in ghi], temp_air=[round(float(t), 1) for t in mean],
-        wind_speed=round(wind, 1), seed=seed,
+        wind_speed=round(wind, 1), seed=seed, learned_days=days,
     )  # fmt: skip
 
 
@@ -78,5 +78,5 @@ def _under(study: Study, ghi: Floats) -> Study:
 def _cloudless(study: Study) -> Floats:
     """kWh by month (12) that the build's own mount would make without a cloud."""
     start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - study.weather.utc_offset * 3600
-    power = expected_series(study, start + 3600.0 * np.arange(8760) + 1800)
+    power = expected_series(study, np.asarray(start + 3600.0 * np.arange(8760) + 1800, dtype=np.float64))
     return sum_by_month(power.reshape(365, 24).sum(axis=1)) / 1000

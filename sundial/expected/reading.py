@@ -131,7 +131,7 @@ def _per_kwh(study: Study, reading: Reading, stood: float | None) -> float | Non
         return None
     start, end = reading.since.timestamp(), reading.at.timestamp()
     count = max(1, round((end - start) / 300))
-    unix = start + (end - start) / count * (np.arange(count) + 0.5)
+    unix = np.asarray(start + (end - start) / count * (np.arange(count) + 0.5), dtype=np.float64)
     tilt = reading.tilt if reading.tilt is not None else stood
     kwh = float(expected_series(study, unix, tilt).mean()) * (end - start) / 3.6e6
     if kwh <= 0:

@@ -85,7 +85,7 @@ def _brightness(study: Study) -> Floats:
     """Light of each day of the weather year over that of a cloudless one (365,), drawn out so that its brightest tenth reaches one."""
     weather = study.weather
     start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600  # hours of local standard time
-    cloudless = clear_light(study, start + 3600.0 * np.arange(DAYS * 24) + 1800).ghi.reshape(DAYS, 24).sum(axis=1)
+    cloudless = clear_light(study, np.asarray(start + 3600.0 * np.arange(DAYS * 24) + 1800)).ghi.reshape(DAYS, 24).sum(axis=1)
     found = weather.ghi.reshape(DAYS, 24).sum(axis=1) / np.maximum(cloudless, 1.0)
     level: Floats = np.clip(found / max(float(np.percentile(found, 90)), 0.3), 0.03, 1.0)
     return level

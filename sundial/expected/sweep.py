@@ -31,29 +31,28 @@ def best_point(rows: Sequence[tuple[float, float]]) -> Sweep:
     there), weighted alike. BriefError, naming the row, for fewer than five, for a negative value, and where the top lies beyond the rows."""
     if len(rows) < FEWEST:
         raise BriefError("rows", f"{len(rows)} rows are too few: give at least {FEWEST}, some on both sides of the best")
-    for number, (volts, amps) in enumerate(rows, 1):
-        if not (np.isfinite(volts) and np.isfinite(amps)) or volts < 0 or amps < 0:
-            raise BriefError(f"row {number}", f"{volts:g} V, {amps:g} A: both must be 0 or more")
+    for number, (v, a) in enumerate(rows, 1):
+        if not (np.isfinite(v) and np.isfinite(a)) or v < 0 or a < 0:
+            raise BriefError(f"row {number}", f"{v:g} V, {a:g} A: both must be 0 or more")
     volts, power = np.array([v for v, _ in rows]), np.array([v * a for v, a in rows])
     largest = float(power.max())
     if largest <= 0:
         raise BriefError("rows", "no row gives any power")
-    top = power >= TOP * largest
-    if top.sum() < CLOSE:
+    top = np.flatnonzero(power >= TOP * largest)
+    if len(top) < CLOSE:
         top = np.argsort(-power)[:CLOSE]
-    v, p = volts[top], power[top]
-    if np.ptp(v) <= 0:
+    near, made = volts[top], power[top]
+    if np.ptp(near) <= 0:
         raise BriefError("rows", "all the best rows have one voltage: vary the load more finely about the top")
-    middle, spread = float(v.mean()), float(np.ptp(v)) / 2
-    x = (v - middle) / spread
-    order = 3 if len(v) >= 8 else 2
-    curve = np.polynomial.Polynomial.fit(x, p, order, domain=(-1, 1))
-    roots = curve.deriv().roots()
-    slope = curve.deriv(2)
-    inside = [float(r.real) for r in roots if abs(r.imag) < 1e-9 and slope(r.real) < 0 and -1.0 <= r.real <= 1.0]
+    middle, spread = float(near.mean()), float(np.ptp(near)) / 2
+    x = (near - middle) / spread
+    order = 3 if len(near) >= 8 else 2
+    curve = np.polynomial.Polynomial.fit(x, made, order, domain=(-1, 1))
+    roots, bends = [complex(root) for root in curve.deriv().roots()], curve.deriv(2)
+    inside = [r.real for r in roots if abs(r.imag) < 1e-9 and float(bends(r.real)) < 0 and -1.0 <= r.real <= 1.0]
     if not inside:
         raise BriefError("rows", "the power still rises at the end of the rows: vary the load further, to both sides of the best")
     best = max(inside, key=lambda at: float(curve(at)))
     at, watts = middle + best * spread, float(curve(best))
-    scatter = float(np.sqrt(np.mean((curve(x) - p) ** 2)))
-    return Sweep(watts, at, watts / at, largest, len(v), scatter)
+    scatter = float(np.sqrt(np.mean((curve(x) - made) ** 2)))
+    return Sweep(watts, at, watts / at, largest, len(near), scatter)

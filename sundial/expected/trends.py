@@ -47,8 +47,7 @@ class Step:
 
 
 def _fit(columns: Floats, values: Floats) -> Floats:
-    found: Floats = np.linalg.lstsq(columns, values, rcond=None)[0]
-    return found
+    return np.asarray(np.linalg.lstsq(columns, values, rcond=None)[0], dtype=np.float64)
 
 
 def _slope(columns: Floats, values: Floats, seed: int = 1) -> tuple[float, float, float]:
@@ -70,7 +69,8 @@ def ageing(clear: Sequence[ClearDay]) -> Trend | None:
     days = np.array([one.day.toordinal() for one in clear], dtype=float)
     if len(days) < FEWEST or days[-1] - days[0] < YEARS * 365:
         return None
-    years, value = (days - days.mean()) / 365.25, np.log([one.ratio for one in clear])
+    years = np.asarray((days - days.mean()) / 365.25, dtype=np.float64)
+    value = np.asarray(np.log([one.ratio for one in clear]), dtype=np.float64)
     turn = 2 * np.pi * days / 365.25
     columns = np.stack([years, np.ones_like(years), np.sin(turn), np.cos(turn), np.sin(2 * turn), np.cos(2 * turn)], axis=1)
     return Trend(*_slope(columns, value), len(days))
@@ -100,7 +100,7 @@ def soiling(clear: Sequence[ClearDay], washes: Sequence[date]) -> Trend | None:
 
 def without_dirt(clear: Sequence[ClearDay], washes: Sequence[date], dirt: Trend | None) -> Floats:
     """Logs of measured over expected (n,), the dirt's share taken out where it is known."""
-    value: Floats = np.log([one.ratio for one in clear])
+    value = np.asarray(np.log([one.ratio for one in clear]), dtype=np.float64)
     if dirt is None or not dirt.sure:
         return value
     since = np.nan_to_num(since_washed([one.day for one in clear], washes))

@@ -24,7 +24,7 @@ class DayBlock:
 
     @property
     def unix(self) -> Floats:
-        return self.day * float(DAY) + self.seconds
+        return np.asarray(self.day * float(DAY) + self.seconds, dtype=np.float64)
 
     def packed(self) -> bytes:
         """Deflated, times as steps: a day by five minutes takes half a kilobyte to one."""

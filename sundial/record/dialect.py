@@ -133,7 +133,8 @@ def _columns(heads: Sequence[str], rows: Sequence[Sequence[str]], nameplate: flo
         raise BriefError("series", f"no column holds numbers; there are: {', '.join(heads)}")
     kind, value = _value(numbers)
     unit = _unit(value, kind, numbers[value], nameplate)
-    return replace(Columns(time=time, clock=clock, time_format=form, unit=unit), **{kind: value})
+    named = {"power": "", "energy": "", "total": "", kind: value}
+    return Columns(time, named["power"], named["energy"], named["total"], unit, clock=clock, time_format=form)
 
 
 def _time(by_column: dict[str, list[str]]) -> tuple[str, str, str]:

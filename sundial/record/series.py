@@ -44,7 +44,7 @@ class Series:
         at = np.floor(self.unix / step).astype(np.int64)
         slots, place = np.unique(at, return_inverse=True)
         count = np.bincount(place)
-        return Series(slots * step, np.bincount(place, self.power) / count, step, self.notes)
+        return Series(np.asarray(slots * step, dtype=np.float64), np.bincount(place, self.power) / count, step, self.notes)
 
     def part(self, use: NDArray[np.bool_]) -> Series:
         """Some of its intervals."""

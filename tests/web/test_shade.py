@@ -25,7 +25,7 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.shade.document import document_of
 from web.shade.models import Picture, Yard
-from web.shade.pictures import settled
+from web.builds.pictures import settled
 
 
 def _png() -> bytes:

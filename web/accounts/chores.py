@@ -42,6 +42,9 @@ def _warm(job: Job, report: Report) -> None:
     names = ["summary", *(result.name for result in shown)]
     for number, build in enumerate(builds):
         report(number, len(builds))
+        for one in registry.stations():
+            if one.play is not None:
+                one.play(build)
         results = Results(build)
         for name in names:
             with suppress(BriefError):

@@ -90,6 +90,10 @@ class Part(models.Model):
         """Digests of uploaded files that the brief names, by the key that names them (``sky.file``)."""
         return {}
 
+    def states(self) -> dict[str, str]:
+        """What else results may follow from, that no brief carries, by a name that stands among their ``inputs``."""
+        return {}
+
     def file(self, name: str) -> bytes | None:
         """The bytes of an uploaded file by its name in the brief, None where it is not this part's."""
         return None

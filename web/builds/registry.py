@@ -104,6 +104,9 @@ class Station:
     demo: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  # demo build: sections of its brief
     keys: tuple[tuple[str, str], ...] = ()  # further keyboard shortcuts: keys, what they do
     progress: Callable[[Build], Progress] | None = None
+    play: Callable[[Build], None] | None = (
+        None  # what happened to a demo build since it stands; nothing where it is there already
+    )
     showpiece: Callable[[], Mapping[str, Any]] | None = None  # for the front page: what ``<key>/_showpiece.html`` shows
 
     def progress_of(self, build: Build) -> Progress:

@@ -136,9 +136,18 @@ class Results:
         """A key of the brief as text, written once."""
         if key == "fellows":  # the other builds of its group, which share its use
             return self._fellows_text
+        if key not in self._texts and key in self._states:
+            self._texts[key] = self._states[key]
         if key not in self._texts:
             self._texts[key] = json.dumps(_inside(self._data, key), sort_keys=True)
         return self._texts[key]
+
+    @cached_property
+    def _states(self) -> dict[str, str]:
+        found: dict[str, str] = {}
+        for part in registry.parts():
+            found |= part.of(self.build).states()
+        return found
 
     @cached_property
     def _fellows_text(self) -> str:

@@ -32,6 +32,7 @@ from web.builds.models import Build
 from web.builds.quota import bytes_of, refuse_over
 from web.builds.results import Results, Summary
 from web.builds.shell import SignedIn, own_build
+from web.builds.signals import stands_told
 from web.jobs.queue import QueueIsFull, submit
 
 A_PAGE = 12  # builds
@@ -316,7 +317,10 @@ class Stands(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), StandsForm(request.POST)
         if form.is_valid():
-            Build.objects.filter(pk=build.pk).update(stands_at=form.cleaned_data["stands"])
+            told = form.cleaned_data["stands"]
+            Build.objects.filter(pk=build.pk).update(stands_at=told)
+            if told is not None:
+                stands_told.send(sender=Build, build=build, tilt=told, before=build.stands_at)
         if request.htmx:  # type: ignore[attr-defined]
             response = render(request, "builds/_stands.html", {"form": form})
             if form.is_valid():

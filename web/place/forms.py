@@ -205,6 +205,8 @@ class PlaceForm(GoalForm):
     def apply(self, build: Build) -> list[Model]:
         place, data = build.place, self.cleaned_data
         self.put(build, ("where", "units"))
+        if data.get("ghi") not in (None, "", place.ghi):
+            place.learned_days = None  # what somebody types was not learned
         for name in ("latitude", "longitude", "elevation", "sky_name", "ghi", "temp_air", "wind_speed", "albedo"):
             if data.get(name) not in (None, ""):
                 setattr(place, name, data[name])

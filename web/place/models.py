@@ -58,6 +58,7 @@ class Place(Part):
     temp_air = models.JSONField(default=mild_temperature)
     wind_speed = models.JSONField(default=light_wind)
     seed = models.PositiveIntegerField(default=1)
+    learned_days = models.PositiveIntegerField(null=True, blank=True)
     file_name = models.CharField(max_length=120, blank=True)
     file_data = models.BinaryField(null=True, blank=True)
     file_digest = models.CharField(max_length=64, blank=True)
@@ -66,7 +67,7 @@ class Place(Part):
 
     shared = (
         "latitude", "longitude", "elevation", "timezone", "sky_kind", "sky_name", "ghi", "dhi", "temp_air", "wind_speed",
-        "seed", "file_name", "file_data", "file_digest", "shift_minutes", "albedo",
+        "seed", "learned_days", "file_name", "file_data", "file_digest", "shift_minutes", "albedo",
     )  # fmt: skip
     shared_words = "the place and its sky"
 
@@ -85,7 +86,7 @@ class Place(Part):
 
     def _sky(self) -> dict[str, Any]:
         if self.sky_kind == "monthly":
-            names = ("ghi", "dhi", "temp_air", "wind_speed", "seed")
+            names = ("ghi", "dhi", "temp_air", "wind_speed", "seed", "learned_days")
             return {"kind": "monthly", **{name: getattr(self, name) for name in names}}
         if self.sky_kind == "world":
             return {"kind": "world", "seed": self.seed}
@@ -104,6 +105,7 @@ class Place(Part):
         if isinstance(sky, MonthlySky):
             self.ghi, self.temp_air, self.wind_speed = monthly(sky.ghi), monthly(sky.temp_air), monthly(sky.wind_speed)
             self.dhi, self.seed = None if sky.dhi is None else monthly(sky.dhi), sky.seed
+            self.learned_days = sky.learned_days
         elif isinstance(sky, WorldSky):
             self.seed = sky.seed
         elif isinstance(sky, MadeUpSky):
@@ -116,7 +118,7 @@ class Place(Part):
 
     def take_numbers(self, year: WeatherYear) -> None:
         """Go on from the monthly numbers of a year: they can be corrected then."""
-        self.sky_kind, self.dhi = "monthly", None
+        self.sky_kind, self.dhi, self.learned_days = "monthly", None, None
         self.ghi = [round(value, 2) for value in year.ghi_per_day.tolist()]
         self.temp_air = [round(value, 1) for value in year.temp_air_by_month.tolist()]
 

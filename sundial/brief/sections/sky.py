@@ -22,6 +22,10 @@ class MonthlySky(BriefSection):
     temp_air: Annotated[Twelve | float, Field(description="mean air temperature, degC")] = 12.0
     wind_speed: Annotated[Twelve | float, Field(description="mean wind at 10 m, m/s")] = 3.0
     seed: Annotated[int, Field(ge=0, le=2**31)] = 1
+    learned_days: Annotated[
+        int | None,
+        Field(ge=1, le=100_000, description="learned from so many days of the array's own; left out: told by somebody"),
+    ] = None
 
 
 class MadeUpSky(BriefSection):

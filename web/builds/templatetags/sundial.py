@@ -165,6 +165,24 @@ def row_input(form: Any, key: str, name: str) -> str:
     )
 
 
+@register.simple_tag
+def named_input(field: BoundField, prefix: str) -> str:
+    """The input of one of several small forms on a page, whose fields share their names: ids begin with ``prefix``."""
+    kind = getattr(field.field.widget, "input_type", "text")
+    attributes: dict[str, str | bool] = {
+        "id": f"{prefix}-{field.name}", "class": _css(kind), "aria-describedby": f"err-{prefix}-{field.name}",
+    }  # fmt: skip
+    if field.errors:
+        attributes["aria-invalid"] = "true"
+    return field.as_widget(attrs=attributes)
+
+
+@register.filter
+def signed_percent(value: float, decimals: int = 1) -> str:
+    """A change as a share, with its sign."""
+    return f"{value * 100:+.{decimals}f}{THIN}%".replace("-", "−")
+
+
 @register.filter
 def at(values: Any, index: Any) -> Any:
     """The item at an index or key."""

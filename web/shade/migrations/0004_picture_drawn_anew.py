@@ -6,7 +6,7 @@ from django.db import migrations, models
 def draw_anew(apps, schema_editor):
     """Pictures taken before were kept as they came, with what the camera wrote beside them."""
     from sundial.errors import BriefError
-    from web.shade.pictures import settled
+    from web.builds.pictures import settled
 
     Picture = apps.get_model("shade", "Picture")
     for picture in Picture.objects.iterator(chunk_size=1):
