@@ -19,7 +19,7 @@ from sundial.study import Study
 
 Floats = NDArray[np.float64]
 CLOCK = 30.0  # minutes off that are worth a word
-COVERED = 0.8  # of a month's days that must be there before it is set against the plan
+BESIDE = 182  # days on each side of a change that are looked at
 SECTION = 0.02  # a step within this of a dead section's is named so
 
 
@@ -248,8 +248,10 @@ def _clearness(
     return tuple(shares), tuple(days)
 
 
-def changed(study: Study, series: Series, on: date, tilt: Floats | float | None = None) -> tuple[Change, Judged]:
-    """What a change on a date did, and the days it rests on."""
-    coarse, tilts = _coarse(series, tilt)
-    found = judge(study, coarse, tilts)
-    return change_of(found.clear, on), found
+def changed(clear: Sequence[ClearDay], on: date, others: Sequence[date] = ()) -> Change:
+    """What a change on a date did, by the clear days of half a year on each side that lie between no ``others`` of its kind. BriefError where
+    a side has too few."""
+    start = max((day for day in others if day < on), default=on - timedelta(days=BESIDE))
+    end = min((day for day in others if day > on), default=on + timedelta(days=BESIDE))
+    start, end = max(start, on - timedelta(days=BESIDE)), min(end, on + timedelta(days=BESIDE))
+    return change_of(tuple(one for one in clear if start < one.day < end), on)

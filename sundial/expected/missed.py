@@ -19,6 +19,7 @@ TALL = 3.0  # degrees of elevation
 DARK = 0.85  # of the day's own level: a bin whose middle reading is under it is shaded
 SURE = 0.93  # and three quarters of its readings are under this
 FEWEST = 4  # clear days that must have seen it
+WORTH = 0.0005  # of what was made on the clear days: what takes less is not spoken of
 LOWEST = 0.04  # of the day's highest expected power: readings under it tell nothing
 
 
@@ -64,7 +65,9 @@ def missed_shade(
     across, up = np.floor(sun.azimuth / WIDE).astype(int), np.floor(np.maximum(sun.elevation, 0.0) / TALL).astype(int)
     wanting = np.maximum(expected[use] * level - series.power[use], 0) * series.step / 3.6e6
     dark = _dark_bins(across, up, share, day[use], wanting)
-    return tuple(_thing(group, dark) for group in _groups(sorted({a for a, _ in dark})))
+    things = [_thing(group, dark) for group in _groups(sorted({a for a, _ in dark}))]
+    made = float(series.power[use].sum()) * series.step / 3.6e6
+    return tuple(thing for thing in things if thing.lost > WORTH * made)
 
 
 def _middle(values: Floats, level: float) -> float:

@@ -11,7 +11,7 @@ import pytest
 
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
-from sundial.expected.clear import ClearDay
+from sundial.expected.clear import ClearDay, judge
 from sundial.expected.flat import throttled
 from sundial.expected.health import Health, changed, health
 from sundial.expected.learned import learned_sky, monthly_sky
@@ -185,7 +185,11 @@ def test_a_change_is_judged_by_fine_series_too() -> None:
     made, _ = played()
     after = made.series.unix >= datetime(2025, 7, 1, tzinfo=UTC).timestamp()
     better = Series(made.series.unix, made.series.power * np.where(after, 1.25, 1.0), made.series.step)
-    change, _ = changed(study(), better, date(2025, 7, 1))
+    clear = judge(study(), better).clear
+    change = changed(clear, date(2025, 7, 1))
+    assert change.before + change.after == sum(0 < abs((one.day - date(2025, 7, 1)).days) < 182 for one in clear)
+    near = changed(clear, date(2025, 7, 1), [date(2025, 5, 1), date(2025, 8, 1)])
+    assert near.before == sum(date(2025, 5, 1) < one.day < date(2025, 7, 1) for one in clear) and near.after < change.after
     assert change.low < 1.25 < change.high and change.ratio == pytest.approx(1.25, abs=0.01)
 
 

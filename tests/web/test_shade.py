@@ -22,10 +22,10 @@ from tests.odd import spoiled
 from tests.web.conftest import build_for
 from web.builds.briefs import brief_data, build_from_brief, export_data
 from web.builds.models import Build
+from web.builds.pictures import settled
 from web.builds.results import Results
 from web.shade.document import document_of
 from web.shade.models import Picture, Yard
-from web.builds.pictures import settled
 
 
 def _png() -> bytes:

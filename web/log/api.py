@@ -118,7 +118,16 @@ def refused(request: HttpRequest, error: NinjaValidationError) -> HttpResponse:
     return api.create_response(request, {"detail": "Nothing was kept: some of it cannot be read.", "errors": places}, status=422)
 
 
-ANSWERS: dict[int, Any] = {200: Kept, 401: Refused, 409: Refused, 413: Refused, 415: Refused, 422: Refused, 429: Refused}
+ANSWERS: dict[int, Any] = {
+    200: Kept,
+    400: Refused,
+    401: Refused,
+    409: Refused,
+    413: Refused,
+    415: Refused,
+    422: Refused,
+    429: Refused,
+}
 
 
 @api.post("/readings", response=ANSWERS, operation_id="post_readings", summary="Keep readings and events")

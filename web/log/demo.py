@@ -25,6 +25,7 @@ DEMO: dict[str, dict[str, Any]] = {
     "Lookout pole": {"log": {"meter_error": 0.03}},
 }
 PLAYED = {"Honey house": ("tree", "dirt"), "Lookout pole": ()}
+WASHED = "Lookout pole"
 DAYS = 420
 
 
@@ -46,6 +47,11 @@ def play(build: Build) -> None:
     played = simulate(study, first, DAYS, 300, PLAYED[build.name], seed=7, tilt=tilt)
     entries += [Change(at=_at(day, 15, zone), what="rain") for day in played.washes]
     entries += _readings(results, played.series, moves, today, zone)
+    if build.name == WASHED:
+        washed = today - timedelta(days=150)
+        entries.append(Change(at=_at(washed, 16, zone), what="cleaned", note="Dust off the mesa, with a soft brush."))
+        dusty = played.series.unix < datetime(washed.year, washed.month, washed.day, 16, 20, tzinfo=zone).timestamp()
+        played.series.power[dusty] *= 0.951
     source = source_named(build, "Shed meter", study.site.standard_offset)
     take_rows(source, played.series.unix, played.series.power, 300.0)
     Source.objects.filter(pk=source.pk).update(step=300.0)

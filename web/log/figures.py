@@ -166,7 +166,11 @@ def change_drawn(change: Change) -> ChangeDrawn:
     x = Scale((min(values) - 0.15 * span) * 100, (max(values) + 0.15 * span) * 100, 14, 286)
     step = nice_step((x.high - x.low), 4)
     first = int(x.low / step) * step
-    marks = [Tick(x(at), f"{at:+g} %".replace("-", "−")) for at in (first + i * step for i in range(8)) if x.low <= at <= x.high]
+    marks = [
+        Tick(x(at), f"{at:+g} %".replace("-", "−") if abs(at) > 1e-9 else "0 %")
+        for at in (first + i * step for i in range(8))
+        if x.low <= at <= x.high
+    ]
     return ChangeDrawn(x(100 * (change.ratio - 1)), x(100 * (change.low - 1)), x(100 * (change.high - 1)), x(0.0), marks)
 
 

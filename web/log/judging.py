@@ -67,9 +67,10 @@ def judgement(results: Results, params: Mapping[str, str], report: Report) -> Ju
     found = health(study, series, tilt, [day for _, what, day in days if what in WASHES], [day for _, _, day in days])
     report(3, 4)
     said = []
-    for pk, what, day in days[-JUDGED_CHANGES:]:
+    done = [(pk, what, day) for pk, what, day in days if what != "rain"]
+    for pk, what, day in done[-JUDGED_CHANGES:]:
         try:
-            change, _ = changed(study, series, day, tilt)
+            change = changed(found.clear, day, [other for _, _, other in done if other != day])
             said.append(ChangeSaid(pk, what, day, change, ""))
         except BriefError as error:
             said.append(ChangeSaid(pk, what, day, None, error.message))
@@ -112,7 +113,7 @@ def last_reading(results: Results, moves: list[Move]) -> ReadingSaid | None:
 
 
 def day_to_show(source: Source | None, chosen_day: int) -> date | None:
-    """The latest date with the chosen day of the year that the source has; else its last day."""
+    """The latest date with the chosen day of the year that the source has; None where it has none."""
     if source is None:
         return None
     known = SeriesDay.objects.filter(source=source)

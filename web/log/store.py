@@ -106,10 +106,11 @@ class Taken:
 
 @transaction.atomic
 def take_rows(source: Source, unix: Floats, power: Floats, step: float | None = None) -> Taken:
-    """Merge rows into the blocks of their days, each day's row locked while it changes."""
+    """Merge rows into the blocks of their days; one writer of a source at a time, since a day that is not there yet cannot be locked."""
+    Source.objects.select_for_update().get(pk=source.pk)
     offset = source.utc_offset * 3600
     blocks = {block.day: block for block in by_day(unix + offset, power)}
-    held = {row.day: row for row in SeriesDay.objects.select_for_update().filter(source=source, day__in=list(blocks))}
+    held = {row.day: row for row in SeriesDay.objects.filter(source=source, day__in=list(blocks))}
     added = differing = new_days = 0
     fresh, changed = [], []
     for day, block in blocks.items():

@@ -141,7 +141,7 @@ def _line(
         found = reading_said(results, entry, moves)
         said = words.reading_words(found)
         if found.said and found.said.of_expected is not None:
-            share = f"{found.said.of_expected:.0%}"
+            share = words.percent_of(found.said.of_expected)
     elif entry.kind == "move" and on.date() in late:
         made = late[on.date()]
         share = words.days_late(made.late)
@@ -163,19 +163,17 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
         "tokens": Token.objects.filter(build=build),
         "day": None,
     }
-    shown = day_to_show(source, build.chosen_day)
-    if source is None or shown is None:
-        made = the_day(results, None, _this_year(build.chosen_day), moves)
-        return found | {"day": day_drawn(made), "day_made": made, "day_title": words.spoken(made.day)}
+    shown = day_to_show(source, build.chosen_day) or _this_year(build.chosen_day)
     made = the_day(results, source, shown, moves)
-    year = year_made(results, source)
+    found |= {"day": day_drawn(made), "day_made": made, "day_title": words.spoken(made.day, timezone.localdate())}
+    year = year_made(results, source) if source is not None else None
+    if year is None or not year.days:
+        return found
     zone = results.study.site.zone
     stood = [(move.at.astimezone(zone).date(), words.hole_or_tilt(results, move.tilt)) for move in moves]
-    first = min(year.days) if year.days else shown
+    first = min(year.days)
     return found | {
-        "day": day_drawn(made),
-        "day_made": made,
-        "day_title": words.spoken(made.day, timezone.localdate()),
+        "there": (words.spoken(first, timezone.localdate()), words.spoken(max(year.days), timezone.localdate())),
         "carpet": carpet(year, shown),
         "year": year_drawn(year, [(day, text) for day, text in stood if day >= first]),
         "months": year.months,
@@ -266,7 +264,10 @@ class TakeOver(SignedIn, View):
         soft = [r for r in held if r.get("kind", "solid") != "solid"]
         known = {(r["azimuth"], r["elevation"]): r for r in held}
         points = taken_over(solid, thing)
-        build.yard.skyline = [known.get((a, e), {"azimuth": a, "elevation": e, "kind": "solid"}) for a, e in points] + soft
+        made = [known.get((a, e), {"azimuth": a, "elevation": e, "kind": "solid"}) for a, e in points]
+        taken = {reading["azimuth"] for reading in made}
+        merged = made + [reading for reading in soft if reading["azimuth"] not in taken]
+        build.yard.skyline = sorted(merged, key=lambda reading: float(reading["azimuth"]))
         return f"Taken into the skyline: {thing.start:.0f}° to {thing.end:.0f}°, up to {thing.top:.0f}°. The plan counts it now."
 
     @staticmethod

@@ -13,6 +13,7 @@ from web.log.judging import ReadingSaid
 from web.log.models import Entry
 
 SKY = {"clear": "clear", "haze": "thin haze", "broken": "broken cloud", "overcast": "overcast"}
+THIN = "\u202f"  # narrow and unbreakable
 SMALL = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
 
@@ -30,7 +31,7 @@ def shortly(day: date, today: date) -> str:
 
 def watts(value: float) -> str:
     """184 W, 2.31 kW."""
-    return f"{value:.0f} W" if value < 995 else f"{value / 1000:.2f} kW"
+    return f"{value:.0f}{THIN}W" if value < 995 else f"{value / 1000:.2f}{THIN}kW"
 
 
 def days_late(late: int) -> str:
@@ -72,7 +73,11 @@ def move_sentence(results: Results, made: Made | None, last: Any, zone: ZoneInfo
 
 
 def _kwh(value: float) -> str:
-    return f"{value:.1f} kWh" if value < 20 else f"{value:.0f} kWh"
+    return f"{value:.1f}{THIN}kWh" if value < 20 else f"{value:.0f}{THIN}kWh"
+
+
+def percent_of(share: float) -> str:
+    return f"{share * 100:.0f}{THIN}%"
 
 
 def now_sentence(found: ReadingSaid | None, today: date, zone: ZoneInfo) -> str:
@@ -85,7 +90,7 @@ def now_sentence(found: ReadingSaid | None, today: date, zone: ZoneInfo) -> str:
     if said.of_expected is None:
         return f"{when}: {shown}; the sun is down."
     under = "" if found.reading.sky == "clear" else f" under {SKY[found.reading.sky]}"
-    return f"{when}: {shown}, {said.of_expected:.0%} of what this sun gives{under}."
+    return f"{when}: {shown}, {percent_of(said.of_expected)} of what this sun gives{under}."
 
 
 def reading_words(found: ReadingSaid) -> str:
@@ -98,11 +103,11 @@ def reading_words(found: ReadingSaid) -> str:
         return (
             "the first of its kind: the next are set against it"
             if other.share is None
-            else f"{other.share:.0%} of its usual for this sun"
+            else f"{percent_of(other.share)} of its usual for this sun"
         )
     parts = []
     if said.of_nameplate is not None:
-        parts.append(f"{said.of_nameplate:.0%} of the nameplate")
+        parts.append(f"{percent_of(said.of_nameplate)} of the nameplate")
     parts.append("a fair test" if said.fair else f"no fair test: {said.why_not[0]}")
     if said.throttled:
         parts.append("; ".join(said.throttled))
