@@ -20,6 +20,7 @@ import pvlib
 from scripts.bench_balance import balance_rows
 from scripts.bench_cutting import cutting_rows
 from scripts.bench_load import load_rows
+from scripts.bench_log import log_rows
 from scripts.bench_shade import drag_row, drag_times, growth_row, shade_rows
 
 ROOT = Path(__file__).parents[1]
@@ -292,6 +293,7 @@ def web_rows() -> list[tuple[str, str, str, str]]:
         taken = changes(client)
         holes = moved_holes(client)
         dragged = drag_times(client)
+        logged = log_rows(client, form_data)
         loaded = load_rows(form_data)
     finally:
         connection.creation.destroy_test_db(old, verbosity=0)
@@ -319,6 +321,7 @@ def web_rows() -> list[tuple[str, str, str, str]]:
         line("energies after a hole of the bar is moved", holes, "150 ms"),
         drag_row(dragged),
         *loaded,
+        *logged,
         ("first full computation of a new build, all its stations", f"{first:.2f} s", "", "under 2 s"),
         ("peak memory of this process, all of the above", f"{memory:.0f} MB", "", "under 500 MB"),
     ]

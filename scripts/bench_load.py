@@ -14,7 +14,8 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -120,8 +121,8 @@ class Person:
             time.sleep(rng.uniform(*PAUSE))
 
 
-def people(port: int, form_data: Callable[[Any, str], dict[str, Any]]) -> list[Person]:
-    """Twenty accounts with a build each, signed in."""
+def people(port: int, form_data: Callable[[Any, str], dict[str, Any]], count: int = PEOPLE, name: str = "person") -> list[Person]:
+    """Accounts with a build each, signed in."""
     from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
     from django.contrib.auth.models import User
     from django.contrib.sessions.backends.db import SessionStore
@@ -133,8 +134,8 @@ def people(port: int, form_data: Callable[[Any, str], dict[str, Any]]) -> list[P
     from web.builds.models import Build
 
     found = []
-    for number in range(PEOPLE):
-        user = User.objects.create_user(f"person {number}", password=None)
+    for number in range(count):
+        user = User.objects.create_user(f"{name} {number}", password=None)
         brief = brief_of({**demo_brief(BUILDS[0].name), "wiring": {"kind": "series", "strings": []}})
         build = Build.objects.whole().get(pk=build_from_brief(user, brief).pk)
         session = SessionStore()
@@ -146,8 +147,9 @@ def people(port: int, form_data: Callable[[Any, str], dict[str, Any]]) -> list[P
     return found
 
 
-def load_rows(form_data: Callable[[Any, str], dict[str, Any]]) -> list[Row]:
-    """Drive a server on the bench's database for a minute."""
+@contextmanager
+def served() -> Iterator[tuple[int, subprocess.Popen[bytes]]]:
+    """A server on the bench's database with two web workers, and one worker for long work: its port, and its process."""
     from django.db import connection
 
     with socket.socket() as free:
@@ -170,6 +172,16 @@ def load_rows(form_data: Callable[[Any, str], dict[str, Any]]) -> list[Row]:
                 break
             except OSError:
                 time.sleep(0.1)
+        yield port, server
+    finally:
+        for process in (server, worker):
+            os.killpg(process.pid, signal.SIGTERM)
+            process.wait(timeout=30)
+
+
+def load_rows(form_data: Callable[[Any, str], dict[str, Any]]) -> list[Row]:
+    """Drive a server on the bench's database for a minute."""
+    with served() as (port, _):
         everyone = people(port, form_data)
         for one in everyone:  # each has looked at the build before the clock starts
             one.page("tilt")
@@ -180,10 +192,6 @@ def load_rows(form_data: Callable[[Any, str], dict[str, Any]]) -> list[Row]:
             thread.start()
         for thread in threads:
             thread.join()
-    finally:
-        for process in (server, worker):
-            os.killpg(process.pid, signal.SIGTERM)
-            process.wait(timeout=30)
     every = [seconds for one in everyone for _, seconds in one.taken]
     troubles = [trouble for one in everyone for trouble in one.troubles]
     for trouble in sorted(set(troubles))[:10]:

@@ -29,6 +29,7 @@ VIEWS = (
     ("shade", "Honey house", "shade"),
     ("wind", "Goat trailer", "wind"),
     ("cutting", "Honey house", "cutting"),
+    ("log", "Honey house", "log"),
 )
 
 
@@ -74,7 +75,7 @@ def main() -> None:
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
-            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting"))
+            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting", "log"))
         yard(page, root)
         together(page, root)
         new_build(page, root)

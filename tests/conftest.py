@@ -14,6 +14,14 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 collect_ignore = [] if "tests.lantern" in project.INSTALLED_APPS else ["lantern"]
 
 
+@pytest.fixture(scope="session", autouse=True)
+def _every_view_is_loaded():
+    """Modules of views hold what they import: none may be loaded for the first time while a test has put something else in its place."""
+    from django.urls import get_resolver
+
+    _ = get_resolver().url_patterns
+
+
 @pytest.fixture(autouse=True)
 def _jobs_run_here(settings, request):
     """Long work runs in the process that asks for it, but where a test starts a worker of its own."""

@@ -52,7 +52,8 @@ class Health:
     """All figures. ``level``: the middle of measured over expected on clear days, dirt and all, with its 95 % interval (None: too few
     clear days); ``clock`` minutes ahead of the sun; ``throttled_minutes``, ``limit`` W and ``throttled_kwh``; ``shade`` that the survey
     missed; ``dirt`` a day; ``step`` and the section that would explain it; ``ageing`` a year; ``months``; ``clearness`` (12): measured over
-    cloudless, each cleared of the level (None: no month of that name); ``notes`` in words."""
+    cloudless, each cleared of the level (None: no month of that name); ``haze`` (12): the clear days of a month over those of the year, what the learned air gives
+    beside the climate's turbidity; ``notes`` in words."""
 
     days: int
     clear: tuple[ClearDay, ...]
@@ -70,6 +71,7 @@ class Health:
     months: tuple[MonthMade, ...]
     clearness: tuple[float | None, ...]
     clearness_days: tuple[int, ...]
+    haze: tuple[float | None, ...]
     notes: tuple[str, ...]
 
 
@@ -101,7 +103,7 @@ def health(
     clearness, rest_on = _clearness(found, clear, left_out)
     return Health(
         len(np.unique(found.day)), clear, _level(clear), clock, held.days, held.minutes, held.lost, held.limit, shade,
-        dirt, step, section, aged, months, clearness, rest_on, series.notes,
+        dirt, step, section, aged, months, clearness, rest_on, _haze(clear), series.notes,
     )  # fmt: skip
 
 
@@ -185,6 +187,15 @@ def _level(clear: Sequence[ClearDay]) -> tuple[float, float, float] | None:
     drawn = np.median(value[at], axis=1)
     low, high = np.percentile(drawn, (2.5, 97.5))
     return float(np.median(value)), float(low), float(high)
+
+
+def _haze(clear: Sequence[ClearDay]) -> tuple[float | None, ...]:
+    """Median of the clear days of each month over that of all (12); None with fewer than five of them."""
+    if len(clear) < FEWEST:
+        return (None,) * 12
+    level = float(np.median([one.ratio for one in clear]))
+    by_month = [[one.ratio for one in clear if one.day.month == month] for month in range(1, 13)]
+    return tuple(float(np.median(days)) / level if len(days) >= FEWEST else None for days in by_month)
 
 
 def _section(study: Study, step: Step | None) -> DeadSection | None:

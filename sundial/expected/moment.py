@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
@@ -13,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.brief.model import FixedMount, SteppedMount
+from sundial.days import MONTH_OF_HOUR
 from sundial.energy.production import Steps, convert
 from sundial.energy.rear import RearLight
 from sundial.energy.shade_factors import ShadeFactors, incidence_cosine
@@ -71,9 +73,11 @@ def expected_at(
     azimuth: float | None = None,
     sky: str = "clear",
     temp_air: float | None = None,
+    haze: Sequence[float | None] = (),
 ) -> Expected:
     """What the array should give at a moment (a time without a zone is the site's clock time). ``tilt``, ``azimuth``: as it really
-    stands; left out, as the plan has it then. ``temp_air`` degC where it is known."""
+    stands; left out, as the plan has it then. ``temp_air`` degC where it is known; ``haze`` (12): what was
+    learned of the clear air of each month, beside the climate's turbidity."""
     if sky not in skies():
         raise BriefError("--sky", f"must be one of {', '.join(skies())}")
     if tilt is not None and not -90 <= tilt <= 90:
@@ -89,6 +93,9 @@ def expected_at(
     factors = None if shade is None else shade.of_facing(tilts, azimuths)
     steps = chain(study, light, tilts, azimuths, factors)
     share, clear = skies()[sky], float(steps.ac[0])
+    if haze:
+        learned = haze[int(MONTH_OF_HOUR[hours_of_year(unix, study.weather.utc_offset)][0])]
+        clear *= learned if learned is not None else 1.0
     u0, u1 = FAIMAN[study.system.mounting]
     poa = float(steps.poa_global[0])
     cell = float(light.temp_air[0]) + poa / (u0 + u1 * float(light.wind_speed[0]))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -33,10 +34,11 @@ class Said:
     now: Expected
 
 
-def judged_reading(study: Study, reading: Reading, stood: float | None = None) -> Said:
-    """A reading against what was to be expected then; ``stood``: the tilt of the log, where the reading does not name its own."""
+def judged_reading(study: Study, reading: Reading, stood: float | None = None, haze: Sequence[float | None] = ()) -> Said:
+    """A reading against what was to be expected then; ``stood``: the tilt of the log, where the reading does not name its own; ``haze``
+    as in :func:`expected_at`."""
     tilt = reading.tilt if reading.tilt is not None else stood
-    now = expected_at(study, reading.at, tilt, reading.azimuth, reading.sky)
+    now = expected_at(study, reading.at, tilt, reading.azimuth, reading.sky, haze=haze)
     signs, why = _throttled(study, reading), list(now.why_not)
     if reading.in_the_way:
         why.append("somebody stood in the light")

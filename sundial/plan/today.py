@@ -31,6 +31,35 @@ class Today:
         return self.stands is not None and abs(self.stands - self.tilt) <= SAME
 
 
+COARSE = 10.0  # degrees between the tilts of :func:`weeks_of`
+WEEKS = 53
+
+
+@dataclass(frozen=True)
+class Weeks:
+    """kWh of a mean day of each week of the year (53) at a few ``tilts``: enough to say what a wrong tilt costs, and small."""
+
+    tilts: tuple[float, ...]
+    daily: tuple[tuple[float, ...], ...]
+
+    def lost(self, wanted: float, stands: float, day: int) -> float:
+        """kWh that the seven days from ``day`` on give less at ``stands`` than at ``wanted`` degrees."""
+        found = 0.0
+        for one in range(day, day + 7):
+            row = self.daily[one % DAYS // 7]
+            found += float(np.interp(wanted, self.tilts, row) - np.interp(stands, self.tilts, row))
+        return found
+
+
+def weeks_of(surface: TiltSurface) -> Weeks:
+    """A tilt surface by weeks and every ten degrees."""
+    tilts = np.arange(float(surface.tilts[0]), float(surface.tilts[-1]) + 1e-9, COARSE)
+    place = np.arange(DAYS) // 7
+    by_week = np.stack([surface.energy[place == week].mean(axis=0) for week in range(WEEKS)])
+    daily = tuple(tuple(np.interp(tilts, surface.tilts, row).round(4).tolist()) for row in by_week)
+    return Weeks(tuple(tilts.tolist()), daily)
+
+
 def today(plan: TiltPlan, day: int) -> Today:
     """What the plan wants on a day of the year, where nothing is known of how it stands."""
     following = min((s.start for s in plan.stretches), key=lambda start: (start - day - 1) % DAYS)

@@ -213,6 +213,18 @@ def test_a_reading_is_a_share_of_the_nameplate_and_of_this_sun() -> None:
     assert judged_reading(one, Reading(at=NOON, quantity=40, unit="litres")).watts is None
 
 
+def test_what_was_learned_of_the_air_moves_the_expected() -> None:
+    one = study()
+    hazy = [1.0] * 5 + [0.93] + [None] * 6
+    clear = expected_at(one, NOON).clear_power
+    assert expected_at(one, NOON, haze=hazy).clear_power == pytest.approx(0.93 * clear)
+    assert expected_at(one, datetime(2026, 7, 21, 12, 25, tzinfo=UTC), haze=hazy).clear_power > 0.95 * clear, "July is not known"
+    said = judged_reading(one, Reading(at=NOON, power=1000), haze=hazy)
+    assert said.of_expected == pytest.approx(1000 / (0.93 * clear))
+    _, found = played()
+    assert all(share is None or abs(share - 1) < 0.02 for share in found.haze) and found.haze[6] is not None
+
+
 def test_signs_of_demand_and_the_load_test() -> None:
     one = Study(brief_of(data(use={"kind": "grid", "yearly": 3000, "tariff": {"export": 0.05, "export_limit": 600}})))
     full = judged_reading(one, Reading(at=NOON, power=400, battery="full"))

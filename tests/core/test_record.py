@@ -17,7 +17,7 @@ from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
 from sundial.expected.simulate import DIALECTS, packets, written
 from sundial.plan.tilt_plan import Stretch, TiltPlan
-from sundial.plan.today import today_from
+from sundial.plan.today import today_from, weeks_of
 from sundial.record.blocks import by_day, merged, unpacked
 from sundial.record.dialect import Columns, guess
 from sundial.record.entries import ENTRY, Move, Reading
@@ -103,6 +103,12 @@ def test_waiting_a_week_is_priced_by_the_days_of_that_week() -> None:
     found = today_from(surface(), two_settings(), 63, 50.0)
     assert found.week == pytest.approx(3.0)
     assert today_from(surface(), two_settings(), 100, 50.0).week == pytest.approx(21.0)
+
+
+def test_a_surface_by_weeks_says_nearly_the_same() -> None:
+    weeks = weeks_of(surface())
+    assert weeks.lost(20.0, 50.0, 100) == pytest.approx(21.0, abs=0.01) and weeks.lost(50.0, 50.0, 100) == 0.0
+    assert weeks.lost(50.0, 35.0, 300) == pytest.approx(7 * 1.5, abs=0.01)
 
 
 # -- blocks ---------------------------------------------------------------------------------------------------------------

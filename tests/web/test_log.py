@@ -439,3 +439,42 @@ def test_the_demo_has_a_year_behind_it(person, work):
     count = Entry.objects.count()
     play(reread(build))
     assert Entry.objects.count() == count, "once"
+
+
+def test_the_calendar_moves_with_what_was_done(site, build):
+    chosen, today = Results(build).plan.chosen, timezone.localdate()
+
+    def summaries() -> list[str]:
+        events = Calendar.from_ical(site.get(f"/builds/{build.pk}/tilt/moves.ics").content).walk("VEVENT")
+        return [str(event["summary"]) for event in events]
+
+    assert not any("still at" in summary for summary in summaries())
+    add_entry(build, Move(at=timezone.now(), tilt=5.0))
+    late = [summary for summary in summaries() if "still at" in summary]
+    wanted = chosen.tilt_by_day[(today - date(today.year, 1, 1)).days % 365]
+    assert late == [f"Honey house: still at 5°, the plan wants {wanted:g}°"]
+    add_entry(build, Move(at=timezone.now() + timedelta(seconds=1), tilt=wanted))
+    assert len(summaries()) == len(chosen.stretches)
+
+
+def test_the_list_says_what_waiting_a_week_costs(site, build, work):
+    Build.objects.filter(pk=build.pk).update(chosen_day=0)
+    site.get("/builds/")
+    work()
+    assert "waiting a week" not in site.get("/builds/").content.decode()
+    wanted = Results(build).plan.chosen.tilt_by_day[(timezone.localdate() - date(timezone.localdate().year, 1, 1)).days % 365]
+    add_entry(build, Move(at=timezone.now(), tilt=5.0 if wanted > 30 else 80.0))
+    page = site.get("/builds/").content.decode()
+    assert "and waiting a week costs" in page
+    assert "waiting a week costs" in site.get(f"/builds/{build.pk}/tilt/").content.decode()
+
+
+def test_a_sweep_becomes_its_best_point(site, build):
+    volts = np.linspace(25, 37, 13)
+    lines = "\n".join(f"{v:.2f} {9 * (1 - np.exp((v - 38) / 1.9)):.3f}" for v in volts)
+    assert add(site, build, "reading", sweep=lines).status_code == 200
+    data = Entry.objects.get().data
+    assert data["volts"] * data["amps"] == pytest.approx(281.8, abs=1.5) and "by a fit through its top" in data["note"]
+    for wrong, words in (("30 x", "line 1"), ("30 5", "too few"), ("20 5\n22 5\n24 5\n26 5\n28 5", "still rises")):
+        answer = add(site, build, "reading", sweep=wrong)
+        assert answer.status_code == 422 and words in answer.json()["errors"]["sweep"]

@@ -21,6 +21,7 @@ from sundial.caching import Cache
 from sundial.energy.production import TiltSurface
 from sundial.energy.shaded import ShadeCache, ThingCache, TraceCache
 from sundial.plan.report import PlanReport, plan_is_dear, plan_report, refuse_impossible
+from sundial.plan.today import Weeks, weeks_of
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study, StudyCache
@@ -405,18 +406,21 @@ class Move:
 
 @dataclass(frozen=True)
 class Summary:
-    """What the list shows of a build: kWh a year, the tilt if it is never moved, its moves, and kWh of each day (365)."""
+    """What the list shows of a build: kWh a year, the tilt if it is never moved, its moves, kWh of each day (365), and what a tilt gives by
+    the week where a hand moves it."""
 
     energy: float
     tilt: float
     moves: tuple[Move, ...]
     daily: tuple[float, ...]
+    weeks: Weeks | None = None
 
 
 def _summary(results: Results, *_: Any) -> Summary:
     chosen = results.plan.chosen
     moves = tuple(Move(s.start, s.earliest, s.latest, s.tilt) for s in chosen.stretches) if chosen.moves else ()
-    return Summary(chosen.energy, chosen.stretches[0].tilt, moves, results.plan.daily)
+    weeks = weeks_of(results.study.plan_surface) if moves and not results.plan.moved_by_motor else None
+    return Summary(chosen.energy, chosen.stretches[0].tilt, moves, results.plan.daily, weeks)
 
 
 SUMMARY = Result("summary", (*PHYSICS, "plan"), _summary, json_codec(Summary))

@@ -20,6 +20,7 @@ from django.views import View
 from sundial.brief.read import read_brief
 from sundial.days import day_of_date
 from sundial.errors import BriefError
+from sundial.plan.today import SAME
 from web.builds import registry
 from web.builds.briefs import build_from_brief, default_brief, export_data
 from web.builds.drawing import Scale
@@ -73,6 +74,15 @@ class Row:
         """Its next move, from today."""
         moves = self.summary.moves if self.summary else ()
         return min(moves, key=lambda move: (move.start - today()) % 365, default=None)
+
+    @property
+    def waiting(self) -> float | None:
+        """kWh that another week costs, where it is known to stand otherwise than the plan wants."""
+        now, stands = self.now, self.build.stands_at
+        weeks = self.summary.weeks if self.summary else None
+        if weeks is None or now is None or stands is None or abs(stands - now.tilt) <= SAME:
+            return None
+        return weeks.lost(now.tilt, stands, today())
 
     @property
     def now(self) -> Any:

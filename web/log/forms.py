@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 from typing import Any, ClassVar
+from zoneinfo import available_timezones
 
 from django import forms
 from django.db.models import Model
@@ -11,6 +12,7 @@ from django.utils import timezone
 
 from sundial.errors import BriefError
 from sundial.expected.reading import refuse_reading
+from sundial.expected.sweep import best_point
 from sundial.record.dialect import FORMATS, Columns
 from sundial.record.entries import BATTERIES, CHANGES, INSPECTED, Change, Inspection, Move, Note, Reading
 from web.builds.editing import StationForm
@@ -131,11 +133,17 @@ class ReadingForm(EntryForm):
         label="since", required=False, widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
         input_formats=["%Y-%m-%dT%H:%M", "%Y-%m-%d %H:%M"],
     )  # fmt: skip
+    sweep = forms.CharField(
+        label="A sweep: volts and amps, a line each", required=False, max_length=4000,
+        widget=forms.Textarea(attrs={"rows": 3, "placeholder": "28.0 9.2\n30.5 8.9"}),
+    )  # fmt: skip
     sure = SwitchField(label="The display really shows that")
 
     def entry(self) -> Reading:
         data = self.cleaned_data
         since = data["since"].replace(tzinfo=self.zone) if data["since"] else None
+        if data["sweep"]:
+            self._take_sweep(data)
         names = (
             "at",
             "note",
@@ -153,6 +161,29 @@ class ReadingForm(EntryForm):
         reading = Reading(sky=data["sky"] or "clear", since=since, **{name: data[name] for name in names})
         refuse_reading(self.results.bare, reading, timezone.now(), data["sure"])
         return reading
+
+    @staticmethod
+    def _take_sweep(data: dict[str, Any]) -> None:
+        """The best point of a sweep becomes the reading, by a fit through its top."""
+        rows = []
+        for number, line in enumerate(data["sweep"].splitlines(), 1):
+            cells = line.replace(",", ".").replace(";", " ").split()
+            if not cells:
+                continue
+            try:
+                volts, amps = (float(cell) for cell in cells)
+            except ValueError:
+                raise BriefError("sweep", f"line {number}, {line[:30]!r}: give volts and amps, such as 30.5 8.9") from None
+            rows.append((volts, amps))
+        try:
+            best = best_point(rows)
+        except BriefError as error:
+            raise BriefError("sweep", f"{error.path}: {error.message}" if error.path != "rows" else error.message) from None
+        data["power"], data["volts"], data["amps"] = None, round(best.volts, 2), round(best.amps, 3)
+        said = (
+            f"Best of a sweep of {len(rows)}: {best.power:.1f} W by a fit through its top, {best.largest:.1f} W the largest row."
+        )
+        data["note"] = f"{data['note']} {said}".strip()[:400]
 
 
 class InspectionForm(EntryForm):
@@ -206,7 +237,13 @@ class ColumnsForm(forms.Form):
     )
     unit = forms.ChoiceField(label="in", choices=[(one, one) for one in ("W", "kW", "Wh", "kWh")])
     zone = forms.ChoiceField(
-        label="Times without an offset are", required=False, choices=[("", "the site's own clock"), ("UTC", "UTC")]
+        label="Times without an offset are",
+        required=False,
+        choices=[
+            ("", "the site's own clock"),
+            ("UTC", "UTC"),
+            *((zone, zone) for zone in sorted(available_timezones()) if "/" in zone),
+        ],
     )
 
     def __init__(self, heads: list[str], held: Columns, *args: Any, **kwargs: Any) -> None:

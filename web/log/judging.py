@@ -19,8 +19,8 @@ from sundial.progress import Report
 from sundial.record.actual import Beside, MonthActual, beside, by_month
 from sundial.record.entries import Move
 from sundial.record.moves import Kept, kept, tilt_at_times
-from web.builds.models import Build
-from web.builds.results import Results
+from web.builds.models import Build, StoredResult
+from web.builds.results import Results, named
 from web.log.models import Entry, SeriesDay, Source
 from web.log.store import moves_of, series_of
 
@@ -94,7 +94,7 @@ class ReadingSaid:
     other: OtherMeter | None
 
 
-def reading_said(results: Results, entry: Entry, moves: list[Move]) -> ReadingSaid:
+def reading_said(results: Results, entry: Entry, moves: list[Move], haze: tuple[float | None, ...] = ()) -> ReadingSaid:
     """What a logged reading means, by the tilt that the log knows."""
     reading = entry.core
     stood = tilt_at_times(moves, np.array([entry.at.timestamp()]))[0]
@@ -103,13 +103,23 @@ def reading_said(results: Results, entry: Entry, moves: list[Move]) -> ReadingSa
     if reading.quantity is not None:
         rows = Entry.objects.filter(build=entry.build_id, kind="reading", at__lt=entry.at, data__unit=reading.unit)[:20]
         other = other_meter(results.study, reading, tuple(row.core for row in rows), tilt)
-    said = judged_reading(results.study, reading, tilt) if reading.watts is not None else None
+    said = judged_reading(results.study, reading, tilt, haze) if reading.watts is not None else None
     return ReadingSaid(entry, reading, said, other)
 
 
-def last_reading(results: Results, moves: list[Move]) -> ReadingSaid | None:
+def learned_haze(results: Results) -> tuple[float | None, ...]:
+    """What the clear days here have shown of each month's air; empty where nothing is judged yet."""
+    kept = StoredResult.objects.filter(build=results.build, kind="judgement").order_by("-pk")
+    payload = kept.values_list("payload", flat=True).first()  # the newest, be it stale: air does not change with an entry
+    try:
+        return named("judgement").codec.unpack(bytes(payload)).health.haze if payload else ()
+    except ValueError:  # of another version
+        return ()
+
+
+def last_reading(results: Results, moves: list[Move], haze: tuple[float | None, ...] = ()) -> ReadingSaid | None:
     entry = Entry.objects.filter(build=results.build, kind="reading").first()
-    return reading_said(results, entry, moves) if entry else None
+    return reading_said(results, entry, moves, haze) if entry else None
 
 
 def day_to_show(source: Source | None, chosen_day: int) -> date | None:

@@ -38,6 +38,7 @@ from web.log.judging import (
     day_to_show,
     how_kept,
     last_reading,
+    learned_haze,
     reading_said,
     the_day,
     year_made,
@@ -67,7 +68,7 @@ class LogStation(StationView):
         found |= {
             "forms": {kind: form(build, results, prefix=None) for kind, form in FORMS.items()},
             "part_bytes": PART,
-            "now_expected": expected_at(results.study, timezone.now(), build.stands_at),
+            "now_expected": expected_at(results.study, timezone.now(), build.stands_at, haze=found["haze"]),
             "holes": _holes(results),
         }
         return found
@@ -104,11 +105,13 @@ def log_context(build: Build, results: Results, only: str = "", before: str = ""
         edge = Entry.objects.filter(build=build, pk=int(before)).first()
         rows = rows.filter(at__lt=edge.at) if edge else rows
     shown = list(rows.select_related("photo")[: A_PAGE + 1])
-    reading = last_reading(results, moves)
+    haze = learned_haze(results)
+    reading = last_reading(results, moves, haze)
     late = {made.done: made for made in kept.made if made.done is not None}
-    line = [_line(build, results, entry, moves, late, zone, today) for entry in shown[:A_PAGE]]
+    line = [_line(results, entry, moves, late, haze, zone, today) for entry in shown[:A_PAGE]]
     return {
         "moves": moves,
+        "haze": haze,
         "kept": kept,
         "line": line,
         "more_before": shown[A_PAGE - 1].pk if len(shown) > A_PAGE else None,
@@ -133,12 +136,12 @@ def due_of(build: Build, today: date) -> list[tuple[str, str, bool]]:
 
 
 def _line(
-    build: Build, results: Results, entry: Entry, moves: Any, late: dict[date, Any], zone: ZoneInfo, today: date
+    results: Results, entry: Entry, moves: Any, late: dict[date, Any], haze: tuple[float | None, ...], zone: ZoneInfo, today: date
 ) -> dict[str, Any]:
     on = entry.at.astimezone(zone)
     said, share = "", ""
     if entry.kind == "reading":
-        found = reading_said(results, entry, moves)
+        found = reading_said(results, entry, moves, haze)
         said = words.reading_words(found)
         if found.said and found.said.of_expected is not None:
             share = words.percent_of(found.said.of_expected)

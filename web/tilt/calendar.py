@@ -7,9 +7,12 @@ from datetime import date, timedelta
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
-from sundial.days import date_of_day, spoken_day
+from sundial.days import date_of_day, day_of_date, spoken_day
 from sundial.plan.report import PlanReport
+from sundial.plan.today import SAME
 from web.builds.models import Build
+
+EARLY = 60  # days before a move within which standing so already means that it is done
 
 
 def moves_calendar(build: Build, plan: PlanReport, today: date) -> bytes:
@@ -22,8 +25,31 @@ def moves_calendar(build: Build, plan: PlanReport, today: date) -> bytes:
         when = date_of_day(stretch.start, today.year)
         if when < today:
             when = date_of_day(stretch.start, today.year + 1)
+        done_early = build.stands_at is not None and abs(build.stands_at - stretch.tilt) <= SAME and (when - today).days <= EARLY
+        if done_early and plan.chosen.tilt_by_day[day_of_date(today)] != stretch.tilt:
+            when = date_of_day(stretch.start, when.year + 1)
         calendar.add_component(_event(build, plan, number, stretch, when))
+    late = _late(build, plan, today)
+    if late is not None:
+        calendar.add_component(late)
     return calendar.to_ical()
+
+
+def _late(build: Build, plan: PlanReport, today: date) -> Event | None:
+    """The move that should have been made by now, from today on, where the log says that it stands otherwise."""
+    wanted = plan.chosen.tilt_by_day[day_of_date(today)]
+    if not plan.chosen.moves or build.stands_at is None or abs(build.stands_at - wanted) <= SAME or plan.moved_by_motor:
+        return None
+    event = Event()
+    event.add("uid", f"build-{build.creation_key}-late@crooked-sundial")
+    event.add("sequence", build.version)
+    event.add("dtstamp", timezone.now())
+    event.add("dtstart", today)
+    event.add("dtend", today + timedelta(days=1))
+    event.add("transp", "TRANSPARENT")
+    event.add("summary", f"{build.name}: still at {build.stands_at:g}°, the plan wants {wanted:g}°")
+    event.add("description", "Pick the next calm day. Two people, no wind; local code and the maker's manual decide.")
+    return event
 
 
 def _event(build: Build, plan: PlanReport, number: int, stretch, when: date) -> Event:

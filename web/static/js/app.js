@@ -165,6 +165,7 @@ document.addEventListener("keydown", (event) => {
   if (station && !event.target.closest("[type=radio]")) station.click();
   else if (event.key === "?") bootstrap.Modal.getOrCreateInstance(one("#keys")).show();
   else if (event.key === "b") one(".brand")?.click();
+  else if (event.key === "l" && !one("[data-log]")) one('#rail a[href$="/log/"]')?.click();
   else if (event.key === "d" && one("#day-text")) {
     event.preventDefault();
     one("#day-text").focus();
