@@ -280,7 +280,7 @@ def test_the_best_point_of_a_sweep_is_that_of_the_curve_and_not_of_the_luckiest_
     volts = np.linspace(25, 37, 19)
     amps = 9 * (1 - np.exp((volts - 38) / 1.9)) * (1 + 0.01 * random.standard_normal(19))
     found = best_point(list(zip(volts.tolist(), amps.tolist(), strict=True)))
-    assert found.power == pytest.approx(top, rel=0.012) and found.volts == pytest.approx(best, abs=0.6)
+    assert found.power == pytest.approx(top, rel=0.008) and found.volts == pytest.approx(best, abs=0.6)
     assert abs(found.power - top) < abs(found.largest - top) and found.amps == pytest.approx(found.power / found.volts)
     with pytest.raises(BriefError, match="too few"):
         best_point([(1, 1)] * 4)

@@ -22,9 +22,8 @@ from sundial.errors import BriefError
 from sundial.record.entries import AnyEntry
 from sundial.record.stream import TOO_MUCH
 from web.builds.models import Build
-from web.builds.results import Results
 from web.log.models import LogBook, Source, Token, digest_of
-from web.log.store import Taken, add_entry, set_aside, take_rows
+from web.log.store import Taken, add_entry, nameplate_of, set_aside, take_rows
 
 MOST_ROWS = 5_000  # of one batch
 MOST_EVENTS = 50
@@ -238,7 +237,7 @@ def _rated(token: Token) -> float:
     if known is None:
         build = Build.objects.whole().get(pk=token.build_id)
         try:
-            known = float(Results(build).brief.panel.power * Results(build).brief.array.rows * Results(build).brief.array.columns)
+            known = nameplate_of(build)
         except BriefError:
             known = 0.0
         cache.set(key, known, timeout=60)

@@ -17,12 +17,11 @@ from sundial.record.stream import Stream
 from web.builds.models import Build
 from web.builds.pictures import LARGEST, NO_PICTURE, settled
 from web.builds.quota import refuse_over
-from web.builds.results import Results
 from web.jobs.kinds import CannotBeAnswered, Kind, Report, register
 from web.jobs.models import Job
 from web.jobs.queue import submit
 from web.log.models import Chunk, Entry, LogBook, Photo, Source, Upload
-from web.log.store import set_aside, source_named, take_rows
+from web.log.store import nameplate_of, set_aside, site_of, source_named, take_rows
 
 MOST_FILE = 120_000_000  # bytes of one file
 PIECE = 1_000_000  # bytes of one row of the database
@@ -35,8 +34,7 @@ def begin(build: Build, name: str, size: int, data: bytes) -> Upload:
     if size > MOST_FILE:
         raise BriefError("file", f"has {size / 1e6:.0f} MB; {MOST_FILE / 1e6:.0f} MB are the most: split it by years")
     refuse_over(build.owner, len(data) // 4)
-    results = Results(build)
-    found = guess(data, results.bare.array.power)
+    found = guess(data, nameplate_of(build))
     columns = _remembered(build, found.heads) or found.columns
     for old in Upload.objects.filter(build=build, state=Upload.State.LOOKED_AT)[MOST_WAITING - 1 :]:
         old.delete()
@@ -76,7 +74,7 @@ def take_in(upload: Upload, columns: Columns, source_name: str) -> Job:
     """Take a file in, as its person has confirmed it; a worker does it."""
     if not is_whole(upload):
         raise BriefError("file", "has not arrived whole: choose it again")
-    site = Results(upload.build).bare.site
+    site = site_of(upload.build)
     with transaction.atomic():
         source = source_named(upload.build, source_name, site.standard_offset)
         Source.objects.filter(pk=source.pk).update(columns=vars(columns))
@@ -118,9 +116,8 @@ def _intake(job: Job, report: Report) -> None:
     if upload is None or upload.source is None or upload.state == Upload.State.IN:
         return
     build = Build.objects.whole().get(pk=upload.build_id)
-    bare = Results(build).bare
     skip = max(upload.rows - 1, 0)  # a counter needs the row before
-    stream = Stream(bare.site, Columns(**upload.columns), bare.array.power, step=upload.source.step if skip else None)
+    stream = Stream(site_of(build), Columns(**upload.columns), nameplate_of(build), step=upload.source.step if skip else None)
     pieces = _Pieces(upload)
     expected = max(1, round(upload.size / max(upload.guess.get("per_row", 24.0), 1.0)))
     try:

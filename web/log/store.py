@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import uuid
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -19,7 +20,9 @@ from sundial.record.dialect import Columns
 from sundial.record.entries import Move
 from sundial.record.series import Series
 from sundial.record.stream import Stream
+from sundial.sun import Site
 from web.builds.models import Build
+from web.builds.results import Results
 from web.log.models import MOST_ASIDE, MOST_ENTRIES, MOST_SOURCES, Aside, Entry, LogBook, SeriesDay, Source
 
 Floats = NDArray[np.float64]
@@ -77,6 +80,17 @@ def moves_of(build: Build) -> list[Move]:
     """All moves, oldest first."""
     rows = Entry.objects.filter(build=build, kind="move").order_by("at", "pk")
     return [row.core for row in rows]
+
+
+def site_of(build: Build) -> Site:
+    """Where it stands, read off its brief: no sky is grown for it."""
+    return Site(**Results(build).brief.site.model_dump())
+
+
+def nameplate_of(build: Build) -> float:
+    """W on the labels of its panels."""
+    brief = Results(build).brief
+    return float(brief.panel.power * brief.array.rows * brief.array.columns)
 
 
 # -- series ---------------------------------------------------------------------------------------------------------------
@@ -197,11 +211,7 @@ def series_csv(source: Source) -> Iterator[bytes]:
 
 def take_csv(build: Build, name: str, data: bytes) -> None:
     """Take in what :func:`series_csv` wrote."""
-    import io
-
-    from web.builds.results import Results
-
-    site = Results(build).bare.site
+    site = site_of(build)
     source = source_named(build, name, site.standard_offset)
     columns = Columns(time="time", power="power_w", unit="W", time_format="ISO8601", delimiter=",", decimal=".")
     stream = Stream(site, columns)

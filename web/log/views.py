@@ -44,7 +44,7 @@ from web.log.judging import (
     year_made,
 )
 from web.log.models import KINDS, MOST_TOKENS, Aside, Entry, LogBook, SeriesDay, Source, Token, Upload
-from web.log.store import add_entry, moves_of, remove_entry, series_csv, source_named, take_rows
+from web.log.store import add_entry, moves_of, remove_entry, series_csv, site_of, source_named, take_rows
 
 A_PAGE = 9  # entries of the time line
 PART = 8_000_000  # bytes of one piece of a file
@@ -486,7 +486,7 @@ class NewToken(SignedIn, View):
         else:
             try:
                 name = form.cleaned_data["name"]
-                source = source_named(build, name, Results(build).bare.site.standard_offset)
+                source = source_named(build, name, site_of(build).standard_offset)
                 _, secret = Token.made(build, source, name)
                 return render(request, "log/token.html", {"build": build, "secret": secret, "name": name})
             except BriefError as error:
@@ -574,7 +574,7 @@ class DeleteSpan(SignedIn, View):
             messages.error(request, " ".join(str(error) for errors in form.errors.values() for error in errors))
             return redirect("log:station", build.pk)
         start, end = form.cleaned_data["start"], form.cleaned_data["end"]
-        zone = Results(build).bare.site.zone
+        zone = site_of(build).zone
         low = datetime(start.year, start.month, start.day, tzinfo=zone).astimezone(UTC)
         high = datetime(end.year, end.month, end.day, tzinfo=zone).astimezone(UTC) + timedelta(days=1)
         entries = days = 0
