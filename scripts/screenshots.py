@@ -75,6 +75,8 @@ def main() -> None:
         take(page, "builds")
         for name, build, station in VIEWS:
             open_station(page, root, build, station)
+            if station == "log":
+                page.locator(".verdict").wait_for(timeout=180_000)
             take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting", "log"))
         yard(page, root)
         together(page, root)
@@ -123,7 +125,7 @@ def together(page: Page, root: str) -> None:
 
 
 def yard(page: Page, root: str) -> None:
-    """The map of a yard with its best spots, and the sky of the panels' middle."""
+    """The map of a yard with its best spots."""
     open_station(page, root, "Kiln pergola", "shade")
     page.get_by_text("map of the year", exact=True).click()
     page.get_by_role("button", name="Find the best spots").click()
@@ -131,9 +133,6 @@ def yard(page: Page, root: str) -> None:
     page.locator("#map-progress").wait_for(state="hidden", timeout=60_000)
     page.evaluate("() => scrollTo(0, 0)")
     take(page, "shade-map")
-    sky = page.locator("#sky")
-    sky.locator(".stander[tabindex]").first.focus()
-    sky.screenshot(path=FOLDER / "sky.png")
 
 
 def new_build(page: Page, root: str) -> None:
