@@ -64,7 +64,7 @@ def test_from_the_demo_to_a_build_of_ones_own(honey: Page, tmp_path: Path):
     honey.get_by_label("Yours stands at", exact=True).fill("36")
     honey.get_by_label("Yours stands at", exact=True).press("Enter")
     expect(honey.locator(".today")).to_contain_text(
-        re.compile(r"yours stands at 36°: moving it now gains [\d.]+ kWh by \d+ \w+\.")
+        re.compile(r"yours stands at 36°: moving it now gains [\d.]+ kWh by \d+ \w+, waiting a week costs [\d.]+\.")
     )
     honey.get_by_label("Yours stands at", exact=True).fill("upright")
     honey.get_by_label("Yours stands at", exact=True).press("Enter")

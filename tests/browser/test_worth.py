@@ -46,8 +46,10 @@ def test_a_house_on_the_grid_gets_a_battery_and_two_prices(worth: Page):
     expect(week).not_to_have_text(before)
     page.get_by_label("carpet:").select_option(label="sold")
     expect(page.locator(".carpet figcaption")).to_contain_text("The year by the hour: sold")
+    shown = page.locator(".kwh-parts").inner_text()
     page.locator("#use select[name=way]").select_option(label="Flat")
     expect(page.locator("#use select[name=way]")).to_have_value("flat")
+    expect(page.locator(".kwh-parts")).not_to_have_text(shown)  # its figures are there, not only its name
     flat = parts(page)["sold"]
     page.locator("#use select[name=way]").select_option("two-moves")
     expect(page.locator(".kwh-parts")).not_to_contain_text(f"{flat} sold")

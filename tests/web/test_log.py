@@ -97,11 +97,14 @@ def test_late_moves_are_told_with_their_cost(site, build, monkeypatch):
 def test_a_reading_becomes_shares_and_says_whether_it_was_fair(site, build):
     noon = datetime(2026, 6, 21, 14, 25)
     assert add(site, build, "reading", power="2810", sky="clear", at=noon.isoformat(), tilt="16").status_code == 200
-    page = site.get(f"/builds/{build.pk}/log/?only=reading").content.decode().replace("\u202f", " ")
+    page = site.get(f"/builds/{build.pk}/log/?only=reading").content.decode().replace("\u202f", " ").replace("\u00a0", " ")
     assert "82 % of the nameplate; a fair test" in page and "read 2.81 kW" in page
     share = 2810 / expected_at(Results(build).study, datetime(2026, 6, 21, 12, 25, tzinfo=UTC), 16.0).clear_power
+    add(site, build, "reading", power="900", sky="broken", at=noon.isoformat(), tilt="16")
+    broken = site.get(f"/builds/{build.pk}/log/?only=reading").content.decode().replace("\u202f", " ").replace("\u00a0", " ")
+    assert "within the" in broken and "that broken cloud leaves; no fair test: the sky is not clear" in broken
     assert f"On 21 June: 2.81 kW, {share * 100:.0f} % of what this sun gives." in page
-    assert Entry.objects.get().at == datetime(2026, 6, 21, 12, 25, tzinfo=UTC), "typed by the clock of the place"
+    assert Entry.objects.first().at == datetime(2026, 6, 21, 12, 25, tzinfo=UTC), "typed by the clock of the place"
 
 
 @pytest.mark.parametrize(
@@ -255,12 +258,20 @@ def test_a_file_in_pieces_with_bad_rows_is_taken_in_and_told(site, build, work):
     site.post(f"/builds/{build.pk}/log/file/{upload}/", {
         "source": "A", "time": "time", "time_format": "ISO8601", "value": "power", "kind": "power", "unit": "W"})  # fmt: skip
     work()
-    page = site.get(f"/builds/{build.pk}/log/").content.decode().replace("\u202f", " ")
+    page = site.get(f"/builds/{build.pk}/log/").content.decode().replace("\u202f", " ").replace("\u00a0", " ")
     for words in ("row 901: &#x27;yesterday&#x27;", "kept aside", "10.00 kW on 1 February 2026"):
         assert words in page, words
     assert Aside.objects.get().power == 9999
     site.post(f"/builds/{build.pk}/log/aside/", {"true": "1"})
     assert not Aside.objects.exists() and max(series_of(Source.objects.get()).power) == 9999
+
+
+def test_files_that_nobody_spoke_of_are_forgotten(site, build):
+    site.post(f"/builds/{build.pk}/log/file/", {"file": SimpleUploadedFile("a.csv", written(week(1), "plain", "UTC"))})
+    Upload.objects.update(created_at=timezone.now() - timedelta(days=2))
+    site.post(f"/builds/{build.pk}/log/file/", {"file": SimpleUploadedFile("b.csv", written(week(1), "plain", "UTC"))})
+    assert [upload.name for upload in Upload.objects.all()] == ["b.csv"]
+    assert set(Chunk.objects.values_list("upload__name", flat=True)) == {"b.csv"}
 
 
 def test_a_worker_that_dies_half_way_goes_on_and_counts_nothing_twice(site, build, work, monkeypatch):
@@ -357,8 +368,22 @@ def test_two_builds_stand_beside_one_another_per_kw(site, person, judged):
     take_rows(source_named(other, "B", 1.0), series.unix, series.power * 1.246, 900.0)
     page = site.get(f"/builds/{judged.pk}/log/").content.decode()
     assert f"/log/beside/{other.pk}/" in page
-    beside = site.get(f"/builds/{judged.pk}/log/beside/{other.pk}/").content.decode().replace("\u202f", " ")
+    beside = (
+        site.get(f"/builds/{judged.pk}/log/beside/{other.pk}/").content.decode().replace("\u202f", " ").replace("\u00a0", " ")
+    )
     assert "24.6 % more for each kW" in beside.replace("\u2009", " ")
+
+
+def test_two_monitors_of_one_rack_stand_beside_one_another(site, judged):
+    series = series_of(judged.logbook.main)
+    arm = source_named(judged, "Arm B", 1.0)
+    take_rows(arm, series.unix, series.power * 0.9, 900.0)
+    page = site.get(f"/builds/{judged.pk}/log/").content.decode()
+    assert "Two monitors on one rack are never added up" in page and f"source/{arm.pk}/beside/" in page
+    beside = site.get(f"/builds/{judged.pk}/log/source/{arm.pk}/beside/").content.decode().replace("\u202f", " ")
+    assert "10.0 % less for each kW" in beside and "Shed" in beside
+    site.post(f"/builds/{judged.pk}/log/source/{arm.pk}/main/")
+    assert reread(judged).logbook.main == arm and Results(reread(judged)).peek("judgement") is None
 
 
 # -- data ----------------------------------------------------------------------------------------------------------------
@@ -381,12 +406,13 @@ def test_all_of_it_goes_out_and_a_span_goes_away(site, build):
     assert "lies before the first" in said.content.decode()
 
 
-def test_the_zip_of_all_data_holds_the_log_and_takes_it_back(site, build, person, stranger, work):
+def test_the_zip_of_all_data_holds_the_log_and_takes_it_back(site, build, person, stranger, monkeypatch):
     from web.accounts.data import read_data, write_data
 
     add(site, build, "move", tilt="42", at="2026-02-01T10:00")
     series = week(2)
     take_rows(source_named(build, "Shed", 1.0), series.unix, series.power)
+    monkeypatch.setattr("web.log.store.PART", 8_000)  # so that it takes several files
     out = io.BytesIO()
     write_data(person, out)
     assert read_data(stranger, out.getvalue()).builds == 1

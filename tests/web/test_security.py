@@ -22,7 +22,7 @@ TEMPLATES = [
 ]  # these become PDF
 
 
-@pytest.mark.parametrize("station", ["place", "frame", "tilt", "worth", "wind", "cutting"])
+@pytest.mark.parametrize("station", ["place", "frame", "tilt", "worth", "wind", "cutting", "log"])
 def test_pages_carry_a_strict_policy_and_obey_it(site, build, station):
     answer = site.get(f"/builds/{build.pk}/{station}/")
     policy = answer["Content-Security-Policy"]

@@ -13,7 +13,7 @@ from django.core.cache import cache
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI, Schema, Status
 from ninja.errors import ValidationError as NinjaValidationError
 from ninja.security import HttpBearer
 from pydantic import AwareDatetime, ConfigDict, Field, ValidationError, model_validator
@@ -30,6 +30,7 @@ MOST_EVENTS = 50
 A_MINUTE = 240  # requests of one token
 AHEAD = timedelta(minutes=10)
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
+Answer = Status[dict[str, Any]]
 Number = Annotated[float, Field(ge=0, le=2_000_000, allow_inf_nan=False)]
 
 
@@ -130,7 +131,7 @@ ANSWERS: dict[int, Any] = {
 
 
 @api.post("/readings", response=ANSWERS, operation_id="post_readings", summary="Keep readings and events")
-def post_readings(request: HttpRequest, batch: Batch) -> tuple[int, dict[str, Any]]:
+def post_readings(request: HttpRequest, batch: Batch) -> Answer:
     """Readings in any order, and events. A batch is kept whole or not at all, and may be sent again: times that are known stay as they are."""
     token: Token = request.auth  # type: ignore[attr-defined]
     slow = _too_often(token)
@@ -143,7 +144,7 @@ def post_readings(request: HttpRequest, batch: Batch) -> tuple[int, dict[str, An
 @api.post("/readings.csv", response=ANSWERS, operation_id="post_readings_csv", summary="Keep readings as CSV", openapi_extra={
     "requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string", "example": "time,power\n2026-06-21T12:00:00Z,1840\n"}}}},
 })  # fmt: skip
-def post_csv(request: HttpRequest) -> tuple[int, dict[str, Any]]:
+def post_csv(request: HttpRequest) -> Answer:
     """The same as text/csv: a header ``time`` (ISO 8601 with offset) and ``power`` (W), or ``volts`` and ``amps``."""
     token: Token = request.auth  # type: ignore[attr-defined]
     slow = _too_often(token)
@@ -152,40 +153,41 @@ def post_csv(request: HttpRequest) -> tuple[int, dict[str, Any]]:
     try:
         text = request.body.decode("utf-8")
     except UnicodeDecodeError:
-        return 422, {"detail": "Nothing was kept: this is no UTF-8 text."}
+        return Status(422, {"detail": "Nothing was kept: this is no UTF-8 text."})
     rows: list[Any] = []
     reader = csv.DictReader(io.StringIO(text))
     try:
         for row in reader:
             if len(rows) >= MOST_ROWS:
-                return 413, {"detail": f"{MOST_ROWS} rows are the most of one batch."}
+                return Status(413, {"detail": f"{MOST_ROWS} rows are the most of one batch."})
             rows.append(Row.model_validate({key: value for key, value in row.items() if key and value not in ("", None)}))
     except (ValidationError, csv.Error) as error:
         said = error.errors()[0]["msg"] if isinstance(error, ValidationError) else str(error)
-        return 422, {
-            "detail": f"Nothing was kept: row {max(reader.line_num, 1)} cannot be read.",
-            "errors": [said[:200]],
-        }
+        return Status(
+            422,
+            {
+                "detail": f"Nothing was kept: row {max(reader.line_num, 1)} cannot be read.",
+                "errors": [said[:200]],
+            },
+        )
     if not rows:
-        return 422, {"detail": "Nothing was kept: there is no row under the header."}
+        return Status(422, {"detail": "Nothing was kept: there is no row under the header."})
     return _keep(token, Source.objects.get(pk=token.source_id), Batch(readings=rows))
 
 
-def _too_often(token: Token) -> tuple[int, dict[str, Any]] | None:
+def _too_often(token: Token) -> Answer | None:
     key = f"api:{token.pk}:{int(timezone.now().timestamp() // 60)}"
     cache.add(key, 0, timeout=120)
     try:
-        count = cache.incr(key)
+        count = cache.incr(key) or 0
     except ValueError:  # the cache is away: nothing is counted
         return None
-    return (
-        (429, {"detail": f"{A_MINUTE} requests a minute are the most of one device: send more rows at once."})
-        if count > A_MINUTE
-        else None
-    )
+    if count <= A_MINUTE:
+        return None
+    return Status(429, {"detail": f"{A_MINUTE} requests a minute are the most of one device: send more rows at once."})
 
 
-def _keep(token: Token, source: Source, batch: Batch) -> tuple[int, dict[str, Any]]:
+def _keep(token: Token, source: Source, batch: Batch) -> Answer:
     now = timezone.now()
     good = [row for row in batch.readings if EARLIEST <= row.time <= now + AHEAD]
     left_out = len(batch.readings) - len(good)
@@ -218,16 +220,16 @@ def _keep(token: Token, source: Source, batch: Batch) -> tuple[int, dict[str, An
                 _, new = add_entry(token.build, event.entry, event.id)
             except BriefError as error:
                 transaction.set_rollback(True)
-                return 409, {"detail": f"Nothing was kept: {error.message}."}
+                return Status(409, {"detail": f"Nothing was kept: {error.message}."})
             added, known = added + new, known + (not new)
         if token.used_at is None or now - token.used_at > timedelta(minutes=1):
             Token.objects.filter(pk=token.pk).update(used_at=now)
     if taken.new_days:  # a day is over: what is judged has grown
         LogBook.of(token.build).touch()
-    return 200, {
+    return Status(200, {
         "added": taken.added, "known": taken.known, "differing": taken.differing, "aside": len(aside), "left_out": left_out,
         "events_added": added, "events_known": known, "notes": notes,
-    }  # fmt: skip
+    })  # fmt: skip
 
 
 def _rated(token: Token) -> float:

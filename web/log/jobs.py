@@ -6,10 +6,12 @@ import hashlib
 import io
 import zlib
 from collections.abc import Iterator
+from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
 from django.db.models import F
+from django.utils import timezone
 
 from sundial.errors import BriefError
 from sundial.record.dialect import Columns, guess
@@ -26,6 +28,7 @@ from web.log.store import nameplate_of, set_aside, site_of, source_named, take_r
 MOST_FILE = 120_000_000  # bytes of one file
 PIECE = 1_000_000  # bytes of one row of the database
 SECONDS = 900
+FORGOTTEN = timedelta(days=1)
 MOST_WAITING = 6  # files of one build that were looked at and not taken in
 
 
@@ -36,13 +39,22 @@ def begin(build: Build, name: str, size: int, data: bytes) -> Upload:
     refuse_over(build.owner, len(data) // 4)
     found = guess(data, nameplate_of(build))
     columns = _remembered(build, found.heads) or found.columns
-    for old in Upload.objects.filter(build=build, state=Upload.State.LOOKED_AT)[MOST_WAITING - 1 :]:
-        old.delete()
+    _forget_old(build)
     per_row = len(data) / max(data.count(b"\n"), 1)
     told = {"heads": found.heads, "rows": found.rows, "notes": found.notes, "per_row": per_row}
     upload = Upload.objects.create(build=build, name=name[:120], size=size, guess=told, columns=vars(columns))
     more(upload, 0, data)
     return upload
+
+
+def _forget_old(build: Build) -> None:
+    """Files that nobody said a word about, or whose task was taken back long ago, go with their pieces."""
+    for old in Upload.objects.filter(build=build, state=Upload.State.LOOKED_AT)[MOST_WAITING - 1 :]:
+        old.delete()
+    stale = Upload.objects.filter(build=build, created_at__lt=timezone.now() - FORGOTTEN).exclude(state=Upload.State.IN)
+    open_jobs = Job.objects.filter(build=build, kind="intake", state__in=Job.OPEN).values_list("digest", flat=True)
+    waiting = [int(digest.removeprefix("upload-")) for digest in open_jobs]
+    stale.exclude(pk__in=waiting).delete()
 
 
 def _remembered(build: Build, heads: tuple[str, ...]) -> Columns | None:

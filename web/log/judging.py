@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -20,7 +21,7 @@ from sundial.record.actual import Beside, MonthActual, beside, by_month
 from sundial.record.entries import Move
 from sundial.record.moves import Kept, kept, tilt_at_times
 from web.builds.models import Build, StoredResult
-from web.builds.results import Results, named
+from web.builds.results import Results
 from web.log.models import Entry, SeriesDay, Source
 from web.log.store import moves_of, series_of
 
@@ -111,9 +112,9 @@ def learned_haze(results: Results) -> tuple[float | None, ...]:
     """What the clear days here have shown of each month's air; empty where nothing is judged yet."""
     kept = StoredResult.objects.filter(build=results.build, kind="judgement").order_by("-pk")
     payload = kept.values_list("payload", flat=True).first()  # the newest, be it stale: air does not change with an entry
-    try:
-        return named("judgement").codec.unpack(bytes(payload)).health.haze if payload else ()
-    except ValueError:  # of another version
+    try:  # one key of it: ten years of clear days stay unread
+        return tuple(json.loads(bytes(payload))["health"]["haze"]) if payload else ()
+    except (ValueError, KeyError):  # of another version
         return ()
 
 

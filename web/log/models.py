@@ -23,7 +23,7 @@ MOST_ENTRIES = 20_000  # of one build
 MOST_SOURCES = 12
 MOST_TOKENS = 20
 MOST_ASIDE = 500
-OWN = "log.json"
+OWN, SOURCES = "log.json", "log-sources.json"
 
 
 class LogBook(Part):
@@ -59,14 +59,15 @@ class LogBook(Part):
     def keepsakes(self) -> dict[str, bytes]:
         if not self.build_id:
             return {}
-        from web.log.store import series_csv
+        from web.log.store import series_parts
 
         entries = [entry.told for entry in Entry.objects.filter(build=self.build_id).order_by("at", "pk")]
         found = {OWN: json.dumps(entries, ensure_ascii=False).encode()} if entries else {}
-        for number, source in enumerate(Source.objects.filter(build=self.build_id).order_by("pk"), 1):
-            data = b"".join(series_csv(source))
-            if data.count(b"\n") > 1:
-                found[f"series-{number}.csv"] = data
+        sources = list(Source.objects.filter(build=self.build_id).order_by("pk"))
+        if sources:
+            found[SOURCES] = json.dumps([source.name for source in sources]).encode()
+        for number, source in enumerate(sources):
+            found |= {f"series-{number}-{part:04d}.csv": data for part, data in enumerate(series_parts(source))}
         return found
 
     def take_keepsakes(self, files: Mapping[str, bytes]) -> None:
@@ -74,9 +75,11 @@ class LogBook(Part):
 
         if OWN in files:
             add_entries(self.build, ENTRIES.validate_json(files[OWN]))
+        names = json.loads(files.get(SOURCES, b"[]"))
         for name in sorted(files):
-            if name.startswith("series-"):
-                take_csv(self.build, name.removesuffix(".csv"), files[name])
+            told = name.removeprefix("series-").partition("-")[0]
+            if name.startswith("series-") and told.isdecimal() and int(told) < len(names):
+                take_csv(self.build, str(names[int(told)])[:60], files[name])
 
     def copy_to(self, twin: Build) -> None:
         """The settings go over; what was logged belongs to the rack that stands, so only a copy for another person (the demo) has it."""

@@ -209,6 +209,24 @@ def series_csv(source: Source) -> Iterator[bytes]:
         yield "".join(f"{at}Z,{watts:.1f}\n" for at, watts in zip(times, block.power, strict=True)).encode()
 
 
+PART = 8_000_000  # bytes of one file in the zip of all data
+
+
+def series_parts(source: Source) -> Iterator[bytes]:
+    """The same in files of a bounded size, each with its header."""
+    rows = series_csv(source)
+    head, size = next(rows), 0
+    held: list[bytes] = []
+    for day in rows:
+        if held and size + len(day) > PART:
+            yield head + b"".join(held)
+            held, size = [], 0
+        held.append(day)
+        size += len(day)
+    if held:
+        yield head + b"".join(held)
+
+
 def take_csv(build: Build, name: str, data: bytes) -> None:
     """Take in what :func:`series_csv` wrote."""
     site = site_of(build)

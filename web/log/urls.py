@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.log import views
+from web.log import files, keeping, views
 
 urlpatterns = [
     path("", views.LogStation.as_view(), name="station"),
@@ -11,16 +11,17 @@ urlpatterns = [
     path("entry/<int:entry>/photo/", views.ShowPhoto.as_view(), name="photo"),
     path("judged/", views.Judged.as_view(), name="judged"),
     path("take-over/", views.TakeOver.as_view(), name="take-over"),
-    path("file/", views.FileIn.as_view(), name="file-in"),
-    path("file/<int:upload>/", views.FileShown.as_view(), name="file"),
-    path("file/<int:upload>/part/", views.FilePart.as_view(), name="file-part"),
-    path("file/<int:upload>/state/", views.FileState.as_view(), name="file-state"),
-    path("source/<int:source>/main/", views.MainSource.as_view(), name="main"),
-    path("source/<int:source>/series.csv", views.SeriesOut.as_view(), name="series"),
-    path("log.json", views.LogOut.as_view(), name="entries"),
-    path("token/", views.NewToken.as_view(), name="token"),
-    path("token/<int:token>/revoke/", views.Revoke.as_view(), name="revoke"),
-    path("aside/", views.AsideSaid.as_view(), name="aside"),
-    path("delete/", views.DeleteSpan.as_view(), name="delete"),
+    path("file/", files.FileIn.as_view(), name="file-in"),
+    path("file/<int:upload>/", files.FileShown.as_view(), name="file"),
+    path("file/<int:upload>/part/", files.FilePart.as_view(), name="file-part"),
+    path("file/<int:upload>/state/", files.FileState.as_view(), name="file-state"),
+    path("source/<int:source>/main/", keeping.MainSource.as_view(), name="main"),
+    path("source/<int:source>/series.csv", keeping.SeriesOut.as_view(), name="series"),
+    path("log.json", keeping.LogOut.as_view(), name="entries"),
+    path("token/", keeping.NewToken.as_view(), name="token"),
+    path("token/<int:token>/revoke/", keeping.Revoke.as_view(), name="revoke"),
+    path("aside/", keeping.AsideSaid.as_view(), name="aside"),
+    path("delete/", keeping.DeleteSpan.as_view(), name="delete"),
+    path("source/<int:source>/beside/", views.OwnBeside.as_view(), name="own-beside"),
     path("beside/<int:other>/", views.BesideView.as_view(), name="beside"),
 ]

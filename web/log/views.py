@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterator
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.contrib import messages
 from django.contrib.staticfiles.storage import staticfiles_storage
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views import View
@@ -20,19 +18,17 @@ from sundial.errors import BriefError
 from sundial.expected.learned import learned_sky, monthly_sky
 from sundial.expected.missed import taken_over
 from sundial.expected.moment import expected_at
-from sundial.record.dialect import Columns
 from web.builds.asking import Pending, ask
 from web.builds.editing import write
 from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
-from web.jobs.models import Job
 from web.jobs.queue import QueueIsFull
 from web.log import words
 from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, year_drawn
-from web.log.forms import FORMS, ColumnsForm, EntryForm, LogForm, SpanForm, TokenForm
-from web.log.jobs import begin, is_whole, more, take_in, take_photo
+from web.log.forms import FORMS, EntryForm, LogForm
+from web.log.jobs import take_photo
 from web.log.judging import (
     both,
     day_to_show,
@@ -43,8 +39,8 @@ from web.log.judging import (
     the_day,
     year_made,
 )
-from web.log.models import KINDS, MOST_TOKENS, Aside, Entry, LogBook, SeriesDay, Source, Token, Upload
-from web.log.store import add_entry, moves_of, remove_entry, series_csv, site_of, source_named, take_rows
+from web.log.models import KINDS, Aside, Entry, Source, Token, Upload
+from web.log.store import add_entry, moves_of, remove_entry
 
 A_PAGE = 9  # entries of the time line
 PART = 8_000_000  # bytes of one piece of a file
@@ -374,219 +370,17 @@ class FieldWorker(SignedIn, View):
         return answer
 
 
-# -- files ----------------------------------------------------------------------------------------------------------------
+class OwnBeside(SignedIn, View):
+    """Another monitor of the same build beside the one that is judged: two arms of one rack, as if each had the whole nameplate."""
 
-
-class FileIn(SignedIn, View):
-    """A file of a monitor: its first piece is looked at and shown."""
-
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HttpRequest, pk: int, source: int) -> HttpResponse:
         build = own_build(request, pk)
-        file = request.FILES.get("file")
-        try:
-            if file is None or not file.name:
-                raise BriefError("file", "choose a file first")
-            told = request.POST.get("size", "")
-            size = int(told) if told.isascii() and told.isdecimal() else int(file.size or 0)
-            upload = begin(build, request.POST.get("name") or file.name, size, file.read())
-        except BriefError as error:
-            said = error.message[:1].upper() + error.message[1:]
-            if request.headers.get("X-Log") == "1":
-                return JsonResponse({"error": said}, status=422)
-            messages.error(request, f"Nothing was taken in. {said}")
-            return redirect("log:station", build.pk)
-        if request.headers.get("X-Log") == "1":
-            return JsonResponse({"upload": upload.pk, "size": upload.size})
-        return redirect("log:file", build.pk, upload.pk)
-
-
-class FilePart(SignedIn, View):
-    """More of a file."""
-
-    def post(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
-        build = own_build(request, pk)
-        row = get_object_or_404(Upload, build=build, pk=upload, state=Upload.State.LOOKED_AT)
-        file, first = request.FILES.get("file"), request.POST.get("first", "")
-        if file is None or not (first.isascii() and first.isdecimal()) or int(first) + int(file.size or 0) > row.size:
-            return JsonResponse({"error": "That piece does not fit: choose the file again."}, status=422)
-        try:
-            more(row, int(first), file.read())
-        except BriefError as error:
-            return JsonResponse({"error": error.message}, status=422)
-        return JsonResponse({"whole": is_whole(row)})
-
-
-class FileShown(SignedIn, View):
-    """How a file is read, to be confirmed or put right."""
-
-    def get(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
-        build = own_build(request, pk)
-        row = get_object_or_404(Upload, build=build, pk=upload)
-        if row.state != Upload.State.LOOKED_AT:
-            return redirect("log:station", build.pk)
-        return self._page(
-            request, build, row, ColumnsForm(row.guess["heads"], Columns(**row.columns), initial=self._initial(build, row))
+        other, mine = get_object_or_404(Source, build=build, pk=source), build.logbook.main
+        found = both((build, mine), (build, other)) if mine and mine.pk != other.pk else None
+        drawn = beside_drawn(found) if found else None
+        return render(
+            request, "log/_beside.html", {"build": build, "rival": other, "mine": mine, "beside": found, "drawn": drawn}
         )
-
-    @staticmethod
-    def _initial(build: Build, row: Upload) -> dict[str, Any]:
-        held = Columns(**row.columns)
-        same = next((one.name for one in Source.objects.of_build(build) if one.columns == row.columns), "")
-        return {
-            "source": same or "Monitor", "time": held.time, "clock": held.clock, "time_format": held.time_format or "ISO8601",
-            "value": held.value, "kind": held.kind or "power", "unit": held.unit or "W", "zone": held.zone,
-        }  # fmt: skip
-
-    def post(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
-        build = own_build(request, pk)
-        row = get_object_or_404(Upload.objects.select_related("build"), build=build, pk=upload, state=Upload.State.LOOKED_AT)
-        form = ColumnsForm(row.guess["heads"], Columns(**row.columns), request.POST)
-        if form.is_valid():
-            try:
-                take_in(row, form.columns(), form.cleaned_data["source"])
-                return redirect("log:station", build.pk)
-            except BriefError as error:
-                form.add_error("source" if error.path == "name" else None, error.message[:1].upper() + error.message[1:])
-            except QueueIsFull:
-                form.add_error(None, "Enough is being worked out for you already: press again when one of it is done.")
-        return self._page(request, build, row, form, 422)
-
-    @staticmethod
-    def _page(request: HttpRequest, build: Build, row: Upload, form: ColumnsForm, status: int = 200) -> HttpResponse:
-        notes = row.guess["notes"]
-        return render(request, "log/file.html", {"build": build, "upload": row, "form": form, "notes": notes}, status=status)
-
-
-class FileState(SignedIn, View):
-    """How far a file is; the page asks again until it is in."""
-
-    def get(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
-        build = own_build(request, pk)
-        row = get_object_or_404(Upload, build=build, pk=upload)
-        job = Job.objects.filter(build=build, kind="intake", digest=f"upload-{row.pk}").first()
-        response = render(request, "log/_upload.html", {"build": build, "upload": row, "job": job})
-        if row.state == Upload.State.IN and "coming" in request.GET:
-            response["HX-Trigger"] = "figures-stale"
-        return response
-
-
-# -- devices --------------------------------------------------------------------------------------------------------------
-
-
-class NewToken(SignedIn, View):
-    """A key for a device; it is shown once."""
-
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        form = TokenForm(request.POST)
-        if not form.is_valid():
-            messages.error(request, "Give the device a name.")
-        elif Token.objects.filter(build=build, revoked_at=None).count() >= MOST_TOKENS:
-            messages.error(request, f"{MOST_TOKENS} devices are the most: take one's key away first.")
-        else:
-            try:
-                name = form.cleaned_data["name"]
-                source = source_named(build, name, site_of(build).standard_offset)
-                _, secret = Token.made(build, source, name)
-                return render(request, "log/token.html", {"build": build, "secret": secret, "name": name})
-            except BriefError as error:
-                messages.error(request, error.message[:1].upper() + error.message[1:])
-        return redirect("log:station", build.pk)
-
-
-class Revoke(SignedIn, View):
-    def post(self, request: HttpRequest, pk: int, token: int) -> HttpResponse:
-        build = own_build(request, pk)
-        get_object_or_404(Token, build=build, pk=token)
-        Token.objects.filter(build=build, pk=token, revoked_at=None).update(revoked_at=timezone.now())
-        return redirect("log:station", build.pk)
-
-
-class MainSource(SignedIn, View):
-    """Which of two monitors is judged."""
-
-    def post(self, request: HttpRequest, pk: int, source: int) -> HttpResponse:
-        build = own_build(request, pk)
-        chosen = get_object_or_404(Source, build=build, pk=source)
-        LogBook.objects.filter(build=build).update(main=chosen)
-        return redirect("log:station", build.pk)
-
-
-class AsideSaid(SignedIn, View):
-    """Readings kept aside: they are true, or they go."""
-
-    @transaction.atomic
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        rows = list(Aside.objects.select_for_update().filter(source__build=build).select_related("source"))
-        if request.POST.get("true") == "1":
-            by_source: dict[int, list[Aside]] = {}
-            for row in rows:
-                by_source.setdefault(row.source_id, []).append(row)
-            import numpy as np
-
-            for group in by_source.values():
-                unix = np.array([row.at.timestamp() for row in group])
-                take_rows(group[0].source, unix, np.array([row.power for row in group]))
-        Aside.objects.filter(pk__in=[row.pk for row in rows]).delete()
-        build.logbook.touch()
-        return redirect("log:station", build.pk)
-
-
-# -- out, and away --------------------------------------------------------------------------------------------------------
-
-
-class SeriesOut(SignedIn, View):
-    """All rows of a source as CSV."""
-
-    def get(self, request: HttpRequest, pk: int, source: int) -> StreamingHttpResponse:
-        row = get_object_or_404(Source, build=own_build(request, pk), pk=source)
-        response = StreamingHttpResponse(series_csv(row), content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = f'attachment; filename="series-{row.pk}.csv"'
-        return response
-
-
-class LogOut(SignedIn, View):
-    """All entries as JSON."""
-
-    def get(self, request: HttpRequest, pk: int) -> StreamingHttpResponse:
-        build = own_build(request, pk)
-
-        def pieces() -> Iterator[str]:
-            yield "["
-            for number, entry in enumerate(Entry.objects.filter(build=build).order_by("at", "pk").iterator(chunk_size=500)):
-                yield ("," if number else "") + "\n" + json.dumps(entry.told, ensure_ascii=False)
-            yield "\n]\n"
-
-        response = StreamingHttpResponse(pieces(), content_type="application/json")
-        response["Content-Disposition"] = 'attachment; filename="log.json"'
-        return response
-
-
-class DeleteSpan(SignedIn, View):
-    """Delete what was logged, or what a monitor showed, between two days."""
-
-    @transaction.atomic
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        form = SpanForm(request.POST)
-        if not form.is_valid():
-            messages.error(request, " ".join(str(error) for errors in form.errors.values() for error in errors))
-            return redirect("log:station", build.pk)
-        start, end = form.cleaned_data["start"], form.cleaned_data["end"]
-        zone = site_of(build).zone
-        low = datetime(start.year, start.month, start.day, tzinfo=zone).astimezone(UTC)
-        high = datetime(end.year, end.month, end.day, tzinfo=zone).astimezone(UTC) + timedelta(days=1)
-        entries = days = 0
-        if request.POST.get("entries") == "1":
-            entries, _ = Entry.objects.filter(build=build, at__gte=low, at__lt=high).delete()
-        if request.POST.get("series") == "1":
-            epoch = date(1970, 1, 1)
-            rows = SeriesDay.objects.filter(source__build=build, day__gte=(start - epoch).days, day__lte=(end - epoch).days)
-            days, _ = rows.delete()
-        build.logbook.touch()
-        messages.success(request, f"Deleted: {entries} entries and {days} days of monitors.")
-        return redirect("log:station", build.pk)
 
 
 class BesideView(SignedIn, View):

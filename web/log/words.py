@@ -13,7 +13,7 @@ from web.log.judging import ReadingSaid
 from web.log.models import Entry
 
 SKY = {"clear": "clear", "haze": "thin haze", "broken": "broken cloud", "overcast": "overcast"}
-THIN = "\u202f"  # narrow and unbreakable
+THIN, SPACE = "\u202f", "\u00a0"  # both unbreakable
 SMALL = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
 
@@ -31,7 +31,7 @@ def shortly(day: date, today: date) -> str:
 
 def watts(value: float) -> str:
     """184 W, 2.31 kW."""
-    return f"{value:.0f}{THIN}W" if value < 995 else f"{value / 1000:.2f}{THIN}kW"
+    return f"{value:.0f}{SPACE}W" if value < 995 else f"{value / 1000:.2f}{SPACE}kW"
 
 
 def days_late(late: int) -> str:
@@ -73,7 +73,7 @@ def move_sentence(results: Results, made: Made | None, last: Any, zone: ZoneInfo
 
 
 def _kwh(value: float) -> str:
-    return f"{value:.1f}{THIN}kWh" if value < 20 else f"{value:.0f}{THIN}kWh"
+    return f"{value:.1f}{SPACE}kWh" if value < 20 else f"{value:.0f}{SPACE}kWh"
 
 
 def percent_of(share: float) -> str:
@@ -108,6 +108,9 @@ def reading_words(found: ReadingSaid) -> str:
     parts = []
     if said.of_nameplate is not None:
         parts.append(f"{percent_of(said.of_nameplate)} of the nameplate")
+    if said.within is not None and found.reading.sky != "clear":
+        low, high = watts(said.now.low), watts(said.now.high)
+        parts.append(f"{'within' if said.within else 'outside'} the {low} to {high} that {SKY[found.reading.sky]} leaves")
     parts.append("a fair test" if said.fair else f"no fair test: {said.why_not[0]}")
     if said.throttled:
         parts.append("; ".join(said.throttled))

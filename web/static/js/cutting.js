@@ -1,6 +1,6 @@
 // The cutting: a letter lights up its piece, its boards and its line of the list; ticks are kept in this phone first and sent when
 // there is a connection.
-import { all, csrfToken, one } from "./page.js";
+import { all, csrfToken, keepPage, one } from "./page.js";
 
 const letters = (root = document) => all("[data-letter]", root);
 let chosen = null;
@@ -110,16 +110,5 @@ document.addEventListener("DOMContentLoaded", () => {
 document.addEventListener("htmx:afterSettle", paint);
 
 // The page of the shed opens again without a connection.
-document.addEventListener("DOMContentLoaded", async () => {
-  const worker = one("[data-worker]")?.dataset.worker;
-  if (!worker || !("serviceWorker" in navigator)) return;
-  try {
-    await navigator.serviceWorker.register(worker);
-    const { active } = await navigator.serviceWorker.ready;
-    const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
-    active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
-  } catch {
-    // no secure connection, or a browser that keeps nothing: the page works while it is open
-  }
-});
+keepPage();
 addEventListener("online", send);

@@ -1,6 +1,6 @@
 // The log: what is typed is kept in this browser first, shown as waiting, sent when there is a connection, and never twice: each entry has
 // its own number. Files go in pieces.
-import { all, csrfToken, one } from "./page.js";
+import { all, csrfToken, keepPage, one } from "./page.js";
 
 const DATABASE = "log";
 const root = () => one("[data-log]");
@@ -229,15 +229,4 @@ document.addEventListener("DOMContentLoaded", () => {
 addEventListener("online", send);
 
 // The page for the phone opens again without a connection.
-document.addEventListener("DOMContentLoaded", async () => {
-  const worker = one("[data-worker]")?.dataset.worker;
-  if (!worker || !("serviceWorker" in navigator)) return;
-  try {
-    await navigator.serviceWorker.register(worker);
-    const { active } = await navigator.serviceWorker.ready;
-    const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
-    active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
-  } catch {
-    // no secure connection, or a browser that keeps nothing: the page works while it is open
-  }
-});
+keepPage();

@@ -4,6 +4,22 @@ export const all = (selector, root = document) => [...root.querySelectorAll(sele
 export const cookie = (name) => document.cookie.split("; ").find((part) => part.startsWith(`${name}=`))?.slice(name.length + 1) || "";
 export const csrfToken = () => cookie("csrftoken") || one("[name=csrfmiddlewaretoken]")?.value || "";
 
+// A page that opens again without a connection: its worker is told what the page is made of.
+export function keepPage() {
+  document.addEventListener("DOMContentLoaded", async () => {
+    const worker = one("[data-worker]")?.dataset.worker;
+    if (!worker || !("serviceWorker" in navigator)) return;
+    try {
+      await navigator.serviceWorker.register(worker);
+      const { active } = await navigator.serviceWorker.ready;
+      const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
+      active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
+    } catch {
+      // no secure connection, or a browser that keeps nothing: the page works while it is open
+    }
+  });
+}
+
 const SVG = "http://www.w3.org/2000/svg";
 
 export function el(name, attributes = {}, ...children) {
