@@ -139,6 +139,15 @@ def test_an_odd_reading_is_kept_once_the_person_is_sure(site, build):
     assert add(site, build, "reading", power="9000", sure="on").status_code == 200
 
 
+def test_what_is_sent_late_counts_when_it_was_typed(site, build):
+    assert add(site, build, "move", tilt="30", moment="2026-03-04T09:10:11.123Z").status_code == 200
+    assert Entry.objects.get().at == datetime(2026, 3, 4, 9, 10, 11, tzinfo=UTC)
+    add(site, build, "note", note="a clock ahead", moment="2199-01-01T00:00:00.000Z")
+    assert abs((Entry.objects.get(kind="note").at - timezone.now()).total_seconds()) < 60
+    add(site, build, "note", note="told", moment="2026-03-04T09:10:11.123Z", at="2026-02-01T10:00")
+    assert Entry.objects.filter(at=datetime(2026, 2, 1, 9, tzinfo=UTC)).exists(), "what is typed goes before"
+
+
 def test_the_same_entry_sent_twice_is_one(site, build):
     key = str(uuid.uuid4())
     for _ in range(3):

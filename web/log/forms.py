@@ -46,6 +46,8 @@ class EntryForm(forms.Form):
     """What every entry asks: when, and a few words."""
 
     kind: ClassVar[str]
+    # When it was typed, by the phone's own clock in UTC: an entry may be sent long after.
+    moment = forms.DateTimeField(required=False, widget=forms.HiddenInput, input_formats=["%Y-%m-%dT%H:%M:%S.%fZ"])
     at = forms.DateTimeField(
         label="When", required=False, widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
         input_formats=["%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M"],
@@ -68,7 +70,12 @@ class EntryForm(forms.Form):
     def clean_at(self) -> datetime:
         told: datetime | None = self.cleaned_data["at"]
         if told is None:
-            return timezone.now().replace(microsecond=0)
+            moment: datetime | None = self.cleaned_data.get("moment")
+            now = timezone.now()
+            typed = (
+                moment if moment is not None and moment <= now + AHEAD else now
+            )  # a phone whose clock runs ahead counts as now
+            return typed.replace(microsecond=0)
         # Django reads it as UTC; it is the site's own clock that was typed.
         local = told.replace(tzinfo=self.zone)
         if local > timezone.now() + AHEAD:

@@ -122,14 +122,9 @@ document.addEventListener("submit", async (event) => {
   const at = new Date();
   const data = new FormData(form);
   const photo = data.get("photo");
-  const local = new Date(at.getTime() - at.getTimezoneOffset() * 60000).toISOString().slice(0, 16);
   const entry = { id: crypto.randomUUID ? crypto.randomUUID() : uuid(), build: build(), kind: form.dataset.logEntry, kept: at.getTime(), fields: [] };
-  for (const [name, value] of data) if (typeof value === "string" && name !== "csrfmiddlewaretoken" && name !== "client_id") entry.fields.push([name, value]);
-  const when = entry.fields.find(([name]) => name === "at");
-  if (!when?.[1] && !navigator.onLine) {
-    // It is sent later, and was now: by the clock of the phone, which stands at the rack.
-    entry.fields = [...entry.fields.filter(([name]) => name !== "at"), ["at", local]];
-  }
+  for (const [name, value] of data) if (typeof value === "string" && !["csrfmiddlewaretoken", "client_id", "moment"].includes(name)) entry.fields.push([name, value]);
+  entry.fields.push(["moment", at.toISOString()]); // it may be sent long after: it was now
   entry.fields.push(["client_id", entry.id]);
   if (photo instanceof File && photo.size) entry.photo = photo;
   say("");
@@ -177,7 +172,8 @@ document.addEventListener("click", (event) => {
 });
 
 document.addEventListener("toggle", (event) => {
-  if (event.target.matches?.("details.tap") && event.target.open) one('input:not([type=hidden]), select', event.target)?.focus({ preventScroll: true });
+  const byHand = document.activeElement?.closest("details.tap") === event.target;
+  if (byHand && event.target.open) one('input:not([type=hidden]), select', event.target)?.focus({ preventScroll: true });
 }, true);
 
 document.addEventListener("keydown", (event) => {

@@ -12,8 +12,12 @@ export function keepPage() {
     try {
       await navigator.serviceWorker.register(worker);
       const { active } = await navigator.serviceWorker.ready;
-      const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
-      active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
+      const tell = () => {
+        const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
+        active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);
+      };
+      tell();
+      new PerformanceObserver(tell).observe({ type: "resource" }); // a face of type may come after the rest
     } catch {
       // no secure connection, or a browser that keeps nothing: the page works while it is open
     }

@@ -28,7 +28,7 @@ from web.log.store import moves_of, source_named
 
 NAME = "Simulated monitor"
 AT_ONCE = 200  # packets of one request, where the speed leaves no time for single ones
-TRIES = 5
+TRIES = 8
 
 
 class Command(BaseCommand):
@@ -115,7 +115,7 @@ class Command(BaseCommand):
                     answer.read()
                 return len(rows)
             except urllib.error.HTTPError as error:
-                if error.code == 429:
+                if error.code in (429, 503):  # too often, or the database is away: the same batch again, which counts once
                     time.sleep(5)
                     continue
                 raise CommandError(f"refused: {error.read()[:300].decode(errors='replace')}") from None
@@ -123,4 +123,4 @@ class Command(BaseCommand):
                 if attempt == TRIES - 1:
                     raise CommandError(f"{url} cannot be reached: {error.reason}") from None
                 time.sleep(2**attempt)
-        return 0
+        raise CommandError(f"{url} did not take a batch in {TRIES} tries")
