@@ -1,6 +1,7 @@
 """Settings that all tests share."""
 
 import os
+from typing import Any
 
 import pytest
 from django.conf import settings as project
@@ -12,6 +13,24 @@ settings.load_profile("check")
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 # The throw-away station's own tests run where it is plugged in.
 collect_ignore = [] if "tests.lantern" in project.INSTALLED_APPS else ["lantern"]
+
+
+class WithoutHandler:
+    """Stands in for Django's static handler in the live server: WhiteNoise serves the hashed files, as in earnest."""
+
+    def __init__(self, application: Any) -> None:
+        self.application = application
+
+    def __call__(self, environ: Any, start_response: Any) -> Any:
+        return self.application(environ, start_response)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _whitenoise_serves():
+    """One live server stands for all tests of a process, whichever asks for it first: it serves hashed files."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("django.contrib.staticfiles.handlers.StaticFilesHandler", WithoutHandler)
+        yield
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -18,23 +18,10 @@ expect.set_options(timeout=PATIENCE)
 EXPECTED = ("Failed to load resource", "Response Status Error Code")  # answers that a test asks for: 401, 404, 503
 
 
-class WithoutHandler:
-    """Stands in for Django's static handler in the live server: WhiteNoise serves the hashed files, as in earnest."""
-
-    def __init__(self, application: Any) -> None:
-        self.application = application
-
-    def __call__(self, environ: Any, start_response: Any) -> Any:
-        return self.application(environ, start_response)
-
-
 @pytest.fixture(scope="session", autouse=True)
-def static_files() -> Iterator[None]:
+def static_files() -> None:
     if "PYTEST_XDIST_WORKER" not in os.environ:  # side by side the workers share what ./check has collected
         call_command("collectstatic", interactive=False, verbosity=0)
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("django.contrib.staticfiles.handlers.StaticFilesHandler", WithoutHandler)
-        yield
 
 
 @pytest.fixture(scope="session")
