@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import PATIENCE, saved, station
+from tests.browser.conftest import saved, station
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -46,18 +46,15 @@ def test_a_house_on_the_grid_gets_a_battery_and_two_prices(worth: Page):
     expect(week).not_to_have_text(before)
     page.get_by_label("carpet:").select_option(label="sold")
     expect(page.locator(".carpet figcaption")).to_contain_text("The year by the hour: sold")
-    shown = parts(page)
-    page.locator("#use select[name=way]").select_option(label="Flat")
-    expect(page.locator("#use select[name=way]")).to_have_value("flat")
-    for _ in range(PATIENCE // 100):  # until its figures are there, not only its name
-        if parts(page) != shown:
-            break
-        page.wait_for_timeout(100)
-    expect(page.locator(".htmx-request, .htmx-swapping, .htmx-settling")).to_have_count(0)  # the new choice listens
-    page.wait_for_timeout(200)
-    flat = parts(page)["sold"]
-    page.locator("#use select[name=way]").select_option("two-moves")
-    expect(page.locator(".kwh-parts")).not_to_contain_text(f"{flat} sold")
+    sold = page.locator(".kwh-parts li", has_text=" sold ")
+    of_two_moves = sold.inner_text()
+    way = page.locator("#use-way")
+    way.focus()
+    way.select_option(label="Flat")
+    expect(sold).not_to_have_text(of_two_moves, use_inner_text=True)
+    expect(way).to_be_focused()
+    way.select_option("two-moves")
+    expect(sold).to_have_text(of_two_moves, use_inner_text=True)
     # Prices by the hour, wrong and right.
     page.get_by_text("By the hour, the month, the contract").click()
     bands = page.get_by_label("Buying by the hour", exact=True)

@@ -143,13 +143,15 @@ def test_a_file_of_the_use_is_read_kept_exported_and_dropped(site, shared, fill,
 def test_the_hours_as_a_file_follow_the_way_that_is_shown(site, shared, fill):
     fill(shared, "worth", use_kind="grid", yearly="3600", battery="5")
     shown = site.post(f"/builds/{shared.pk}/worth/use/", {"way": "flat", "quantity": "sold"}, headers={"HX-Request": "true"})
-    assert '<option value="flat" selected>' in text_of(shown) and "The year by the hour: sold" in text_of(shown)
+    assert shown.status_code == 204 and shown["HX-Trigger"] == "figures-stale"
     rows = list(csv.DictReader(io.StringIO(site.get(f"/builds/{shared.pk}/worth/hours.csv").content.decode())))
     assert len(rows) == 8760
     flat = Results(reread(shared))["worth"].row("flat")
     assert sum(float(row["energy"]) for row in rows) / 1000 == pytest.approx(flat.energy, rel=1e-3)
     page = text_of(site.get(f"/builds/{shared.pk}/worth/"))
-    assert '<option value="flat" selected>' in page, "the choice is kept"
+    assert '<option value="flat" selected>' in page and "The year by the hour: sold" in page
+    plain = site.post(f"/builds/{shared.pk}/worth/use/", {"way": "two-moves"}, follow=True)
+    assert '<option value="two-moves" selected>' in text_of(plain), "without a script too"
     assert Build.objects.get(pk=shared.pk).version == reread(shared).version
 
 

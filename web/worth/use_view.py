@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect
 from django.views import View
 
 from sundial.balance.command import notes_of
 from sundial.balance.report import QUANTITIES, UseReport, use_report
 from sundial.days import MONTH_NAMES
-from sundial.errors import BriefError
 from sundial.worth.balances import with_battery
 from sundial.worth.comparison import Comparison, Way, rows_of
 from web.builds.exports import as_download
@@ -115,12 +114,6 @@ class ShowUse(SignedIn, View):
         shown: dict[str, Any] = {"way": request.POST.get("way", "")[:40], "quantity": request.POST.get("quantity", "")[:12]}
         Usage.of(build)
         Usage.objects.filter(build=build).update(shown=shown)
-        build.usage.shown = shown
-        try:
-            results = Results(build)
-            if build.open_sky:
-                results = results.open_sky
-            context = {"use": use_view(build, results), "build": build, "currency": build.currency}
-        except BriefError as error:
-            context = {"trouble": str(error), "build": build}
-        return render(request, "worth/_use.html", context)
+        if not request.headers.get("HX-Request"):
+            return redirect("worth:station", build.pk)
+        return HttpResponse(status=204, headers={"HX-Trigger": "figures-stale"})  # one answer for the day and the choice
