@@ -5,9 +5,7 @@ Run with: .venv/bin/python scripts/screenshots.py [http://127.0.0.1:8000]
 
 from __future__ import annotations
 
-import subprocess
 import sys
-import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
@@ -81,13 +79,7 @@ def main() -> None:
         yard(page, root)
         together(page, root)
         new_build(page, root)
-        open_station(page, root, "Honey house", "tilt")
-        address = page.url.replace("/tilt/", "/tilt/field-card.pdf")
-        while page.request.get(address).headers["content-type"] != "application/pdf":  # a worker makes it
-            page.wait_for_timeout(500)
-        with page.expect_download() as card:
-            page.get_by_role("link", name="Field card").click()
-        card_picture(Path(card.value.path()))
+        low(page, root)
         dusk = sign_in(browser, root, scheme="dark")
         open_station(dusk, root, "Lookout pole", "frame")
         take(dusk, "dusk")
@@ -96,8 +88,6 @@ def main() -> None:
         take(phone, "phone")
         open_station(phone, root, "Honey house", "cutting/shed")
         take(phone, "shed")
-        open_station(phone, root, "Honey house", "shade/field")
-        take(phone, "shade-field")
         open_station(phone, root, "Honey house", "frame/aim")
         take(phone, "aim")
         browser.close()
@@ -148,12 +138,21 @@ def new_build(page: Page, root: str) -> None:
     page.get_by_role("button", name="Throw away").click()
 
 
-def card_picture(pdf: Path) -> None:
-    """The field card as a picture, by pdftoppm where it is installed."""
-    with tempfile.TemporaryDirectory() as folder:
-        target = Path(folder) / "card"
-        subprocess.run(["pdftoppm", "-png", "-r", "110", "-singlefile", str(pdf), str(target)], check=True)
-        (FOLDER / "field-card.png").write_bytes(target.with_suffix(".png").read_bytes())
+def low(page: Page, root: str) -> None:
+    """The trial of the demo, and a dull day of which something is known."""
+    open_station(page, root, "Honey house", "log/trials")
+    page.locator(".trial-list a").first.click()
+    page.wait_for_load_state("networkidle")
+    take(page, "trial", whole=True)
+    open_station(page, root, "Honey house", "log/why")
+    for words in ("Clear", "Dust, pollen, droppings"):
+        if page.locator(".more-questions").count():
+            page.locator(".more-questions").evaluate("fold => { fold.open = true; }")
+        if page.get_by_role("button", name=words, exact=True).count():
+            page.get_by_role("button", name=words, exact=True).first.click()
+            page.wait_for_timeout(1200)
+    page.evaluate("() => { for (const fold of document.querySelectorAll('.more-questions')) fold.open = false; }")
+    take(page, "why", whole=True)
 
 
 if __name__ == "__main__":

@@ -59,7 +59,8 @@ class Evidence(BriefSection):
 @dataclass(frozen=True, eq=False)
 class Case:
     """``evidence`` for the rule base, by name, with ``known`` those that came from data and not from a question; ``season``; the ``curve``
-    (None: no series); ``missing``: share that the day lacked (None: not known); ``notes`` for a person."""
+    (None: no series); ``missing``: share that the day lacked (None: not known); ``blocks`` and ``panels`` of the whole array; ``notes`` for a
+    person."""
 
     evidence: Mapping[str, str]
     known: frozenset[str]
@@ -115,12 +116,13 @@ def case_of(
         raise BriefError("amps" if told.amps is None else "volts", "is missing: volts and amps belong together")
     day = _day(study, told, series)
     blocks, panels, strings = _wired(study)
+    whole = blocks * strings, panels * strings
     evidence: dict[str, str] = {}
     notes: list[str] = []
     curve = None
     if series is not None:
         curve = curve_of(study, series, day)
-        evidence |= signs_of_curve(curve, blocks, panels)
+        evidence |= signs_of_curve(curve, *whole)
     if told.power is not None or told.volts is not None:
         evidence |= _of_reading(study, told, curve, blocks, panels, strings, notes)
     planned = float(
@@ -146,7 +148,7 @@ def case_of(
     if curve is not None and evidence.get("curve") == "smooth":
         lit = curve.lit
         missing = 1 - float(curve.measured[lit].sum() / curve.expected[lit].sum())
-    return Case(evidence, frozenset(known - set(told.answers)), season, curve, missing, blocks, panels, tuple(notes))
+    return Case(evidence, frozenset(known - set(told.answers)), season, curve, missing, *whole, tuple(notes))
 
 
 def _day(study: Study, told: Evidence, series: Series | None) -> date:
@@ -211,7 +213,7 @@ def _of_reading(
         notes.append(f"At {local:%H:%M} {words}: that is in the survey and in the plan.")
     power = told.power
     if power is not None and now.clear_power > 0 and "level" not in found and curve is None:
-        found["level"] = level_of(power / now.clear_power, blocks, panels)
+        found["level"] = level_of(power / now.clear_power, blocks * strings, panels * strings)
     if told.volts is not None and told.amps is not None and now.vmp is not None:
         of_one = panels > 1 and 0.7 < told.volts / now.vmp < 1.3
         each = 1 if of_one else panels

@@ -55,7 +55,9 @@ class Interviewed:
 
 def interviewed(day: PlayedDay, season: Season, most: int = 6) -> Interviewed:
     """Judge a played day and ask, as the screen does, until one suspect is sure or ``most`` questions are asked."""
-    evidence, asked, steps = signs_of_played(day), [], []
+    evidence = signs_of_played(day)
+    asked: list[str] = []
+    steps: list[tuple[float, bool]] = []
     while True:
         found = judged(evidence, season)
         top = found.suspects[0]

@@ -44,6 +44,12 @@ class Cause:
     wrong: bool
     settles: str
 
+    @property
+    def short(self) -> str:
+        """The name within a sentence."""
+        name = self.name.rpartition(": ")[2]
+        return name[:1].lower() + name[1:]
+
 
 @dataclass(frozen=True)
 class Question:

@@ -21,6 +21,7 @@ SIGNS: dict[str, tuple[str, ...]] = {
 }
 LIT = 0.15  # of the day's best expected power: under it shares are not looked at
 SMOOTH = 0.02  # change of the share from one interval to the next but one, of a curve without cloud
+STRONG = 0.5  # of the day's best: under clouds the level is read off this light alone
 FAIR = 0.45  # of the day's best: a look at less light than this is early or late
 FEWEST = 8  # lit intervals
 
@@ -63,7 +64,8 @@ def signs_of_curve(curve: Curve, blocks: int, panels: int) -> dict[str, str]:
     )
     if lag and kind == "smooth":
         return {"curve": kind, "level": level_of(_best(curve, lag), blocks, panels), "shape": "shifted"}
-    level = float(np.median(_middle(share))) if kind != "ragged" else float(np.quantile(share, 0.9))
+    strong = curve.expected[lit] > STRONG * float(curve.expected.max())
+    level = float(np.median(_middle(share))) if kind != "ragged" else float(np.quantile(share[strong], 0.9))
     return {"curve": kind, "level": level_of(level, blocks, panels), "shape": _shape(curve, share, kind, gaps)}
 
 

@@ -38,7 +38,8 @@ def kinds() -> dict[str, Any]:
 
 
 class Design(BriefSection):
-    """``values``: what the two arms are set to, in the kind's unit. ``swap``: the arms change places half-way through each day."""
+    """``values``: what the two arms are set to, in the kind's unit. ``swap``: the arms change places half-way through each day;
+    ``alike_first``: the first day both are treated alike; ``elsewhere``: they stand where nothing shades them, not where the array stands."""
 
     differs: Differs = "tilt"
     arms: Annotated[list[Annotated[str, Field(min_length=1, max_length=60)]], Field(min_length=2, max_length=2)]
@@ -46,6 +47,7 @@ class Design(BriefSection):
     nameplate: Annotated[list[Nameplate], Field(min_length=2, max_length=2)]
     swap: bool = True
     alike_first: bool = True
+    elsewhere: bool = False
     repeats: Annotated[int, Field(ge=1, le=MOST)] = 6
     gain: Annotated[float, Field(gt=0, le=5)] = 0.03
 
@@ -60,6 +62,10 @@ class Design(BriefSection):
             if not low <= value <= high:
                 raise ValueError(f"values: {value:g} is not from {low} to {high}")
         return self
+
+    def place(self, study: Study) -> Study:
+        """The build as the arms see its yard."""
+        return study.open_sky if self.elsewhere else study
 
     @property
     def told(self) -> dict[str, Any]:
@@ -95,7 +101,7 @@ class RunSheet:
 
 def run_sheet(study: Study, design: Design, day: date, alike: bool = False) -> RunSheet:
     """The times of a day. ``alike``: an A/A day, both treated alike, not swapped. BriefError where shade or the season leave no window."""
-    low, lit, first, last = _window(study, day)
+    low, lit, first, last = _window(design.place(study), day)
     zone = study.site.zone
 
     def at(place: int) -> datetime:
@@ -112,6 +118,18 @@ def run_sheet(study: Study, design: Design, day: date, alike: bool = False) -> R
     hours = (stop - start).total_seconds() / 3600 - ((swap[1] - swap[0]).total_seconds() / 3600 if swap else 0)
     steps = _steps(design, start, stop, swap, alike, lit.after(last))
     return RunSheet(day, start, stop, swap, hours, lit.before(first), lit.after(last), steps)
+
+
+def next_day(study: Study, design: Design, day: date) -> date | None:
+    """The next day, by weeks, that leaves a window; None where half a year has none."""
+    for week in range(1, 27):
+        other = day + timedelta(days=7 * week)
+        try:
+            _window(design.place(study), other)
+        except BriefError:
+            continue
+        return other
+    return None
 
 
 @dataclass(frozen=True, eq=False)
@@ -197,6 +215,7 @@ class Predicted:
 
 def predicted(study: Study, design: Design, day: date) -> Predicted:
     """The ratio of the arms over the window of the day under a cloudless sky, one panel of each beside the other, per nameplate."""
+    study = design.place(study)
     low, _, first, last = _window(study, day)
     unix = np.asarray(low + EVERY * (np.arange(first, last) + 0.5), dtype=np.float64)
     one, other = design.values

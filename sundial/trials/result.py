@@ -130,7 +130,7 @@ def trial_result(trial: Trial) -> TrialResult:
         bool(effect and effect.shown), scatter, needed, gain, said, panels, carried[1] if carried else None,
         carried[0] if carried else None, drift[1] if drift else None, exp(float(np.mean(turned))), (), "",
     )  # fmt: skip
-    return TrialResult(**{**vars(found), "notes": _notes(found, one_sided), "sentence": sentence(found)})
+    return TrialResult(**{**vars(found), "notes": _notes(found, one_sided), "sentence": _begun(sentence(found))})
 
 
 def _side(repeat: Repeat) -> float:
@@ -180,6 +180,10 @@ def signed(ratio: float) -> str:
     """A ratio as per cent more or less, in words."""
     share = round(100 * (ratio - 1), 1)
     return "as much" if abs(share) < 0.05 else f"{abs(share):g} % {'more' if share > 0 else 'less'}"
+
+
+def _begun(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 def sentence(found: TrialResult) -> str:

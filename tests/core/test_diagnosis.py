@@ -287,8 +287,7 @@ def test_the_trainer_hides_what_it_says_and_repeats_by_its_seed() -> None:
         and "volts" not in one.evidence([])
     )
     right = sum(
-        {one.cause.key for one in exercise(level, seed).judged(asked).suspects[:2]}
-        >= set(exercise(level, seed).day.causes)
+        {one.cause.key for one in exercise(level, seed).judged(asked).suspects[:2]} >= set(exercise(level, seed).day.causes)
         for level in (1, 2, 3)
         for seed in range(8)
     )

@@ -15,9 +15,11 @@ from sundial.expected.moment import expected_at
 from sundial.expected.simulate import simulate
 from sundial.record.entries import Change, Inspection, Move, Note, Reading
 from sundial.record.moves import tilt_at_times
+from sundial.trials.design import Design
+from sundial.trials.model import Repeat
 from web.builds.models import Build
 from web.builds.results import Results
-from web.log.models import LogBook, Source
+from web.log.models import LogBook, Source, Trial
 from web.log.store import add_entries, source_named, take_rows
 
 DEMO: dict[str, dict[str, Any]] = {
@@ -26,6 +28,7 @@ DEMO: dict[str, dict[str, Any]] = {
 }
 PLAYED = {"Honey house": ("tree", "dirt"), "Lookout pole": ()}
 WASHED = "Lookout pole"
+TRIED = "Honey house"
 DAYS = 420
 
 
@@ -56,6 +59,24 @@ def play(build: Build) -> None:
     take_rows(source, played.series.unix, played.series.power, 300.0)
     Source.objects.filter(pk=source.pk).update(step=300.0)
     add_entries(build, entries)
+    if build.name == TRIED:
+        _tried(build, study.brief.panel.power, today)
+
+
+def _tried(build: Build, power: float, today: date) -> None:
+    """One panel washed beside one that was left: a day alike, then three days changed over half-way, one of them into the shade."""
+    design = Design(differs="clean", arms=["left", "washed"], values=[0.0, 0.04], nameplate=[power, power], elsewhere=True)
+    random = np.random.default_rng(9)
+    repeats = []
+    for number in range(7):
+        day, side = today - timedelta(days=30 - number // 2), 0 if number == 0 else (-1 if number % 2 == 0 else 1)
+        base = 720 + 40 * random.standard_normal()
+        ratio = 1.009 * 1.041**side * (1 + 0.006 * random.standard_normal())
+        told = {"a": round(base), "b": round(base * ratio), "hours": 2.2, "on": day, "alike": side == 0, "swapped": side < 0}
+        repeats.append(Repeat(**told, stopped="shade" if number == 4 else ""))
+    Trial.from_told(
+        build, {"design": design.model_dump(mode="json"), "repeats": [one.model_dump(mode="json") for one in repeats]}
+    )
 
 
 def _at(day: date, hour: int, zone: Any) -> datetime:

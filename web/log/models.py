@@ -9,12 +9,16 @@ import uuid
 from collections.abc import Mapping
 from typing import Any, Self
 
+from django.conf import settings
 from django.db import models
 from django.db.models import F
 from django.utils import timezone
 
 from sundial.brief.model import Brief
 from sundial.record.entries import ENTRIES, ENTRY
+from sundial.trials.design import Design
+from sundial.trials.model import Repeat
+from sundial.trials.model import Trial as CoreTrial
 from web.builds.models import Build
 from web.builds.part import Part, Progress, bytes_in
 
@@ -23,7 +27,9 @@ MOST_ENTRIES = 20_000  # of one build
 MOST_SOURCES = 12
 MOST_TOKENS = 20
 MOST_ASIDE = 500
-OWN, SOURCES = "log.json", "log-sources.json"
+MOST_TRIALS = 60
+MOST_CASES = 100  # days of one build whose questions were answered
+OWN, SOURCES, TRIALS = "log.json", "log-sources.json", "log-trials.json"
 
 
 class LogBook(Part):
@@ -66,6 +72,9 @@ class LogBook(Part):
         sources = list(Source.objects.filter(build=self.build_id).order_by("pk"))
         if sources:
             found[SOURCES] = json.dumps([source.name for source in sources]).encode()
+        trials = [trial.told for trial in Trial.objects.filter(build=self.build_id).prefetch_related("repeats")]
+        if trials:
+            found[TRIALS] = json.dumps(trials, ensure_ascii=False).encode()
         for number, source in enumerate(sources):
             found |= {f"series-{number}-{part:04d}.csv": data for part, data in enumerate(series_parts(source))}
         return found
@@ -75,6 +84,8 @@ class LogBook(Part):
 
         if OWN in files:
             add_entries(self.build, ENTRIES.validate_json(files[OWN]))
+        for told in json.loads(files.get(TRIALS, b"[]"))[:MOST_TRIALS]:
+            Trial.from_told(self.build, told)
         names = json.loads(files.get(SOURCES, b"[]"))
         for name in sorted(files):
             told = name.removeprefix("series-").partition("-")[0]
@@ -103,6 +114,8 @@ class LogBook(Part):
             SeriesDay.objects.bulk_create(days, batch_size=200)
             if old == main:
                 book.main = source
+        for trial in Trial.objects.filter(build=original).prefetch_related("repeats"):
+            Trial.from_told(twin, trial.told)
         book.save(update_fields=["main"])
 
     def touch(self) -> None:
@@ -266,3 +279,90 @@ class Token(models.Model):
 
 def digest_of(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
+
+
+class Trial(models.Model):
+    """Two arms beside each other. ``design`` is the core's design in words that it validated."""
+
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="trials")
+    design = models.JSONField()
+    created_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    @property
+    def core(self) -> Design:
+        """The core's design."""
+        return Design.model_validate(self.design)
+
+    @property
+    def measured(self) -> CoreTrial | None:
+        """The core's trial with its repeats; None while there are none."""
+        repeats = [row.core for row in self.repeats.all()]
+        design = self.core
+        if not repeats:
+            return None
+        return CoreTrial(arms=design.arms, nameplate=design.nameplate, repeats=repeats, gain=design.gain)
+
+    @property
+    def told(self) -> dict[str, Any]:
+        """All of it as plain data."""
+        return {"design": self.design, "repeats": [row.data for row in self.repeats.all()]}
+
+    @classmethod
+    def from_told(cls, build: Build, told: Mapping[str, Any]) -> Trial:
+        """A trial from plain data, its repeats with it. ValueError where the core refuses it."""
+        design = Design.model_validate(told["design"])
+        trial = cls.objects.create(build=build, design=design.model_dump(mode="json"))
+        repeats = [Repeat.model_validate(one) for one in told["repeats"]]
+        TrialRepeat.objects.bulk_create([TrialRepeat(trial=trial, data=one.model_dump(mode="json")) for one in repeats])
+        return trial
+
+
+class TrialRepeat(models.Model):
+    """One repeat of a trial; ``client_id`` makes the same one sent twice one."""
+
+    trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="repeats")
+    client_id = models.UUIDField(default=uuid.uuid4)
+    data = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["trial", "client_id"], name="one_repeat_a_client_id")]
+        ordering = ["pk"]
+
+    @property
+    def core(self) -> Repeat:
+        """The core's repeat."""
+        return Repeat.model_validate(self.data)
+
+
+class WhyLow(models.Model):
+    """What was answered about a day that read low; ``passed``: questions that nobody could answer."""
+
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="why_low")
+    day = models.DateField()
+    answers = models.JSONField(default=dict)
+    passed = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["build", "day"], name="one_case_a_day")]
+        ordering = ["-pk"]
+
+
+class Practice(models.Model):
+    """An invented day that a person read: what they asked, in order, and what they named; ``done_at`` when they did."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="practice")
+    level = models.PositiveSmallIntegerField()
+    seed = models.PositiveIntegerField()
+    asked = models.JSONField(default=list)
+    named = models.JSONField(default=list)
+    hits = models.PositiveSmallIntegerField(default=0)
+    hidden = models.PositiveSmallIntegerField(default=1)
+    minutes = models.FloatField(default=0.0)
+    done_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "level"], name="practice_by_level")]
+        ordering = ["-pk"]

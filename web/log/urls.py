@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.log import files, keeping, views
+from web.log import files, keeping, practice, trials, views, why
 
 urlpatterns = [
     path("", views.LogStation.as_view(), name="station"),
@@ -23,5 +23,12 @@ urlpatterns = [
     path("aside/", keeping.AsideSaid.as_view(), name="aside"),
     path("delete/", keeping.DeleteSpan.as_view(), name="delete"),
     path("source/<int:source>/beside/", views.OwnBeside.as_view(), name="own-beside"),
+    path("trials/", trials.Trials.as_view(), name="trials"),
+    path("trials/<int:trial>/", trials.OneTrial.as_view(), name="trial"),
+    path("trials/<int:trial>/repeat/", trials.AddRepeat.as_view(), name="repeat"),
+    path("trials/<int:trial>/repeat/<int:repeat>/remove/", trials.RemoveRepeat.as_view(), name="remove-repeat"),
+    path("trials/<int:trial>/remove/", trials.RemoveTrial.as_view(), name="remove-trial"),
+    path("why/", why.Why.as_view(), name="why"),
+    path("trainer/", practice.Trainer.as_view(), name="practice"),
     path("beside/<int:other>/", views.BesideView.as_view(), name="beside"),
 ]

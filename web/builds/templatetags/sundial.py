@@ -112,6 +112,8 @@ def weight(newtons: float) -> str:
 
 @register.filter
 def minutes(value: float) -> str:
+    if 0 < value < 0.95:
+        return f"{60 * value:.0f} s"
     if value < 100:
         return f"{value:.0f} min"
     return f"{value / 60:.1f} h"
