@@ -20,7 +20,8 @@ class Repeat(BriefSection):
     """One repeat: Wh of the position ``a`` and of the position ``b`` over the same ``hours``.
 
     ``swapped``: what is tried stood at the other position. ``alike``: both were treated alike, so only the panels and meters differ.
-    ``stopped``: what ended it early; a repeat that shade or a full battery stopped says nothing and is left out."""
+    ``stopped``: what ended it early; a repeat that shade or a full battery stopped says nothing and is left out.
+    ``spot``: watts of two moments, each over the sun of its minute, instead of energy."""
 
     a: Energy
     b: Energy
@@ -28,6 +29,7 @@ class Repeat(BriefSection):
     alike: bool = False
     hours: Annotated[float | None, Field(gt=0, le=240)] = None
     stopped: Stopped = ""
+    spot: bool = False
     on: date | None = None
 
 

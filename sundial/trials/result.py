@@ -16,6 +16,7 @@ from sundial.trials.planned import POWER, repeats_needed
 
 Floats = NDArray[np.float64]
 LEVEL = 0.95
+WEAKER = "Spot readings, each over the sun of its own minute, are the weaker design: a thin cloud between two of them looks like a gain."
 LEFT_OUT = {
     "shade": "shade came in",
     "throttled": "the battery or a limit held it back",
@@ -130,7 +131,13 @@ def trial_result(trial: Trial) -> TrialResult:
         bool(effect and effect.shown), scatter, needed, gain, said, panels, carried[1] if carried else None,
         carried[0] if carried else None, drift[1] if drift else None, exp(float(np.mean(turned))), (), "",
     )  # fmt: skip
-    return TrialResult(**{**vars(found), "notes": _notes(found, one_sided), "sentence": _begun(sentence(found))})
+    return TrialResult(
+        **{
+            **vars(found),
+            "notes": _notes(found, one_sided) + ((WEAKER,) if any(trial.repeats[number].spot for number in used) else ()),
+            "sentence": _begun(sentence(found)),
+        }
+    )
 
 
 def _side(repeat: Repeat) -> float:

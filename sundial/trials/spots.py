@@ -14,7 +14,6 @@ from sundial.study import Study
 from sundial.trials.model import Repeat
 
 APART = 15.0  # minutes between two readings that still make a pair
-WEAKER = "Spot readings, each over the sun of its own minute, are the weaker design: a thin cloud between two of them looks like a gain."
 
 
 @dataclass(frozen=True)
@@ -43,7 +42,7 @@ def repeats_of_spots(study: Study, spots: Sequence[Spot]) -> list[Repeat]:
             raise BriefError("spots", f"at {first.at:%H:%M} the sun is down")
         middle = (sun[place] + sun[place + 1]) / 2
         given = {one.arm: one.watts * middle / sun[number] for number, one in ((place, first), (place + 1, second))}
-        repeats.append(Repeat(a=float(given[0]), b=float(given[1]), on=first.at.date()))
+        repeats.append(Repeat(a=float(given[0]), b=float(given[1]), spot=True, on=first.at.date()))
         place += 2
     if not repeats:
         raise BriefError("spots", f"no reading of one arm lies within {APART:g} minutes of one of the other")

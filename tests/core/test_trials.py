@@ -191,6 +191,8 @@ def test_spot_readings_are_divided_by_the_sun_of_their_minute() -> None:
     assert spots[1].watts / spots[0].watts > 1.1, "the sun itself rose meanwhile"
     repeats = repeats_of_spots(build, list(reversed(spots)))
     assert len(repeats) == 3 and all(repeat.b / repeat.a == pytest.approx(1.06, abs=1e-6) for repeat in repeats)
+    shown = trial_result(Trial(nameplate=[430, 430], repeats=repeats))
+    assert any("weaker design" in note for note in shown.notes)
     with pytest.raises(BriefError, match="within 15 minutes"):
         repeats_of_spots(build, [spots[0], Spot(start + timedelta(minutes=40), 1, 100)])
 

@@ -113,6 +113,25 @@ def test_a_wrong_repeat_is_told_and_nothing_is_kept(site, trial, told, words):
     assert answer.status_code == 422 and words in answer.content.decode() and not TrialRepeat.objects.exists()
 
 
+def test_spot_readings_become_the_weaker_kind_of_repeat(site, build, trial):
+    day = timezone.localdate() - timedelta(days=3)
+    url = f"/builds/{build.pk}/log/trials/{trial.pk}/spots/"
+    wrong = site.post(url, {"on": day.isoformat(), "lines": "13:05 1 184\n13:08 3 191"})
+    assert (
+        wrong.status_code == 422 and "Line 2, “13:08 3 191”" in wrong.content.decode() and "13:05 1 184" in wrong.content.decode()
+    )
+    apart = site.post(url, {"on": day.isoformat(), "lines": "12:05 1 184\n13:08 2 191"})
+    assert "within 15 minutes" in apart.content.decode()
+    assert (
+        site.post(
+            url, {"on": day.isoformat(), "lines": "13:05 1 184\n13:08 2 191\n\n9:10 2 80,5\n9:13 1 79", "order": "set"}
+        ).status_code
+        == 302
+    )
+    assert TrialRepeat.objects.filter(trial=trial).count() == 2
+    assert "weaker design" in page_of(site, trial)
+
+
 def test_a_dead_position_and_a_shaded_yard_are_said(site, person):
     walled = build_for(person, yard=None, horizon=[[0, 75]])
     site.post(f"/builds/{walled.pk}/log/trials/", {name: value for name, value in DESIGN.items() if name != "elsewhere"})

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import datetime, time
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django import forms
 from django.utils import timezone
 
 from sundial.trials.design import Design, kinds
 from sundial.trials.model import Repeat
+from sundial.trials.spots import Spot
 from web.builds.fields import ChoiceField, LineField, NumberField, PercentField, SwitchField
 
 STOPPED = [
@@ -72,6 +75,46 @@ class DesignForm(forms.Form):
                 self.add_error("arm_b", "Both arms have the same name: how would you tell them apart?")
             else:
                 self.add_error("value_b", f"One of the two cannot be{': ' + self.told['asks'] if self.told['asks'] else ''}.")
+        return data
+
+
+class SpotsForm(forms.Form):
+    """Watts of single moments: a line each, the time, the position and the watts."""
+
+    on = forms.DateField(
+        label="Day",
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        error_messages={"invalid": "Type a day such as 2026-05-21."},
+    )
+    lines = forms.CharField(
+        max_length=6000,
+        label="Time, position, watts: a line each",
+        widget=forms.Textarea(attrs={"class": "form-control", "rows": 5, "placeholder": "13:05 1 184\n13:08 2 191"}),
+    )
+
+    def __init__(self, zone: ZoneInfo, *args: Any, **kwargs: Any) -> None:
+        self.zone = zone
+        kwargs.setdefault("label_suffix", "")
+        super().__init__(*args, **kwargs)
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        self.spots: list[Spot] = []
+        for number, line in enumerate((data.get("lines") or "").splitlines(), 1):
+            if not line.strip():
+                continue
+            parts = line.replace(";", " ").split()
+            try:
+                clock = time.fromisoformat(parts[0].zfill(5))
+                arm, watts = {"1": 0, "2": 1}[parts[1]], float(parts[2].replace(",", "."))
+                if len(parts) != 3 or not 0 < watts < 1e7 or "on" not in data:
+                    raise ValueError
+            except (ValueError, KeyError, IndexError):
+                self.add_error(
+                    "lines", f"Line {number}, “{line.strip()[:40]}”: type a time, 1 or 2, and watts, such as 13:05 1 184."
+                )
+                break
+            self.spots.append(Spot(datetime.combine(data["on"], clock, self.zone), arm, watts))
         return data
 
 

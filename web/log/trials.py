@@ -18,12 +18,13 @@ from sundial.trials.design import Design, Predicted, kinds, next_day, predicted,
 from sundial.trials.model import MOST
 from sundial.trials.planned import repeats_needed
 from sundial.trials.result import TrialResult, signed, trial_result
+from sundial.trials.spots import repeats_of_spots
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, own_build
 from web.log.models import MOST_TRIALS, Trial, TrialRepeat
 from web.log.trial_figures import trial_drawn
-from web.log.trial_forms import DesignForm, RepeatForm
+from web.log.trial_forms import DesignForm, RepeatForm, SpotsForm
 
 
 class Trials(SignedIn, View):
@@ -121,6 +122,7 @@ def trial_context(build: Build, trial: Trial, asked: str = "", form: RepeatForm 
         context["drawn"] = trial_drawn(found, expected.ratio if expected else None)
     sides = [one.core for one in trial.repeats.all() if not one.core.alike]
     order = "alike" if alike else "swapped" if design.swap and sides and not sides[-1].swapped else "set"
+    context["spots"] = SpotsForm(results.bare.site.zone, initial={"on": min(day, today)})
     context["form"] = form or RepeatForm(initial={"on": min(day, today), "unit": "Wh", "order": order, "client_id": uuid.uuid4()})
     return context
 
@@ -180,6 +182,30 @@ class AddRepeat(SignedIn, View):
             trial=row, client_id=form.cleaned_data["client_id"] or uuid.uuid4(), defaults={"data": data}
         )
         return redirect("log:trial", build.pk, row.pk)
+
+
+class AddSpots(SignedIn, View):
+    """Log spot readings as repeats: the weaker design."""
+
+    @transaction.atomic
+    def post(self, request: HttpRequest, pk: int, trial: int) -> HttpResponse:
+        build = own_build(request, pk)
+        row = get_object_or_404(Trial.objects.select_for_update(), build=build, pk=trial)
+        results = Results(build)
+        form = SpotsForm(results.bare.site.zone, request.POST)
+        if form.is_valid():
+            try:
+                found = repeats_of_spots(row.core.place(results.study), form.spots)
+                if row.repeats.count() + len(found) > MOST:
+                    raise BriefError("spots", f"would make more than {MOST} repeats")
+                order = {"swapped": request.POST.get("order") == "swapped", "alike": request.POST.get("order") == "alike"}
+                TrialRepeat.objects.bulk_create(
+                    [TrialRepeat(trial=row, data=one.model_copy(update=order).model_dump(mode="json")) for one in found]
+                )
+                return redirect("log:trial", build.pk, row.pk)
+            except BriefError as error:
+                form.add_error("lines", error.message[:1].upper() + error.message[1:] + ".")
+        return render(request, "log/trial.html", trial_context(build, row, form.data.get("on", "")) | {"spots": form}, status=422)
 
 
 class RemoveRepeat(SignedIn, View):

@@ -27,6 +27,7 @@ urlpatterns = [
     path("trials/<int:trial>/", trials.OneTrial.as_view(), name="trial"),
     path("trials/<int:trial>/repeat/", trials.AddRepeat.as_view(), name="repeat"),
     path("trials/<int:trial>/repeat/<int:repeat>/remove/", trials.RemoveRepeat.as_view(), name="remove-repeat"),
+    path("trials/<int:trial>/spots/", trials.AddSpots.as_view(), name="spots"),
     path("trials/<int:trial>/remove/", trials.RemoveTrial.as_view(), name="remove-trial"),
     path("why/", why.Why.as_view(), name="why"),
     path("trainer/", practice.Trainer.as_view(), name="practice"),
