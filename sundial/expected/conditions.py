@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from sundial.days import DAYS, MONTH_OF_HOUR, per_month
 from sundial.energy.irradiance import IrradianceComponents, components_of
 from sundial.scene import Scene
-from sundial.sun import Site, sun_at_times
+from sundial.sun import Site, SunYear, sun_at_times
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
@@ -35,10 +35,10 @@ def hours_of_year(unix: Floats, utc_offset: float) -> Whole:
 
 
 def clear_light(
-    scene: Scene, unix: Floats, temp_air: Floats | None = None, wind_speed: Floats | None = None
+    scene: Scene, unix: Floats, temp_air: Floats | None = None, wind_speed: Floats | None = None, sun: SunYear | None = None
 ) -> IrradianceComponents:
     """Cloudless irradiance at Unix times (n,). ``temp_air`` degC and ``wind_speed`` m/s (n,): left out, the means of that month and hour of
-    the weather year.
+    the weather year. ``sun`` at these times, where it is known already.
 
     Ineichen and Perez 2002, doi 10.1016/S0038-092X(02)00045-2, with the monthly turbidity that ships with pvlib.
     """
@@ -48,7 +48,8 @@ def clear_light(
 
     site, weather = scene.site, scene.weather
     places = hours_of_year(unix, weather.utc_offset)
-    sun = sun_at_times(site, np.asarray(unix, dtype=float), places // 24)
+    if sun is None:
+        sun = sun_at_times(site, np.asarray(unix, dtype=float), places // 24)
     turbidity = lookup_linke_turbidity(pd.to_datetime(np.asarray(unix), unit="s", utc=True), site.latitude, site.longitude)
     zenith = 90 - sun.elevation
     airmass = get_absolute_airmass(get_relative_airmass(np.minimum(zenith, 89.5)), alt2pres(site.elevation))
