@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "web.wind",
     "web.cutting",
     "web.log",
+    "web.bench",
 ]
 
 MIDDLEWARE = [

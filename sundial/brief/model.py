@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 from pydantic.fields import FieldInfo
 
 from sundial.brief.sections.base import BriefSection, Month, Name
+from sundial.brief.sections.bench import BenchBrief
 from sundial.brief.sections.cutting import (
     BasePlateBrief,
     CableBrief,
@@ -85,6 +86,7 @@ __all__ = [
     "BasePlateBrief",
     "BatteryBrief",
     "BeamBrief",
+    "BenchBrief",
     "Brief",
     "BriefSection",
     "BuildingBrief",
@@ -176,6 +178,7 @@ class Brief(BriefSection):
     spot: SpotBrief = SpotBrief()
     wiring: WiringBrief = WiringBrief()
     log: LogBrief = LogBrief()
+    bench: BenchBrief = BenchBrief()
     panel: PanelBrief
     array: ArrayBrief
     mount: Mount

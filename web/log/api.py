@@ -18,11 +18,13 @@ from ninja.errors import ValidationError as NinjaValidationError
 from ninja.security import HttpBearer
 from pydantic import AwareDatetime, ConfigDict, Field, ValidationError, model_validator
 
+from sundial.bench.table import as_data, sun_table
 from sundial.errors import BriefError
 from sundial.record.entries import AnyEntry
 from sundial.record.stream import TOO_MUCH
 from web.builds.models import Build
-from web.log.models import LogBook, Source, Token, digest_of
+from web.builds.results import Results
+from web.log.models import MOST_TURNS, LogBook, Source, Token, Turn, digest_of
 from web.log.store import Taken, add_entry, nameplate_of, set_aside, take_rows
 
 MOST_ROWS = 5_000  # of one batch
@@ -64,13 +66,24 @@ class Event(Schema):
     entry: AnyEntry
 
 
+class Turned(Schema):
+    """Where a controller turned its mount to: degrees of one axis or two."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    time: AwareDatetime
+    angles: Annotated[list[Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]], Field(min_length=1, max_length=2)]
+    why: Annotated[str, Field(max_length=80)] = ""
+
+
 class Batch(Schema):
-    """Readings in any order, and events. The same again adds nothing. ``step``: seconds of an interval, where it is known."""
+    """Readings in any order, events, and turns of a controller. The same again adds nothing. ``step``: seconds of an interval, where it is known."""
 
     model_config = ConfigDict(extra="forbid")
 
     readings: Annotated[list[Row], Field(max_length=MOST_ROWS)] = []
     events: Annotated[list[Event], Field(max_length=MOST_EVENTS)] = []
+    turns: Annotated[list[Turned], Field(max_length=MOST_EVENTS)] = []
     step: Annotated[float, Field(ge=1, le=7200)] | None = None
 
 
@@ -85,6 +98,7 @@ class Kept(Schema):
     left_out: int
     events_added: int
     events_known: int
+    turns_added: int = 0
     notes: list[str] = []
 
 
@@ -175,6 +189,25 @@ def post_csv(request: HttpRequest) -> Answer:
     return _keep(token, Source.objects.get(pk=token.source_id), Batch(readings=rows))
 
 
+TABLES: dict[int, Any] = {200: dict[str, Any], 401: Refused, 409: Refused, 422: Refused, 429: Refused}
+
+
+@api.get("/sun-table", response=TABLES, operation_id="get_sun_table", summary="The sun table of a month")
+def get_sun_table(
+    request: HttpRequest, month: Annotated[int, Field(ge=1, le=12)], step: Annotated[float, Field(ge=0.1, le=45)] = 1.0
+) -> Answer:
+    """Angles of this build's mount by rows of ten minutes of local standard time, tenths of degrees; null while the sun is down."""
+    token: Token = request.auth  # type: ignore[attr-defined]
+    slow = _too_often(token)
+    if slow:
+        return slow
+    build = Build.objects.whole().get(pk=token.build_id)
+    try:
+        return Status(200, as_data(sun_table(Results(build).study, month, step)))
+    except BriefError as error:
+        return Status(409, {"detail": f"There is no table: {error.message}."})
+
+
 def _too_often(token: Token) -> Answer | None:
     key = f"api:{token.pk}:{int(timezone.now().timestamp() // 60)}"
     cache.add(key, 0, timeout=120)
@@ -199,6 +232,11 @@ def _keep(token: Token, source: Source, batch: Batch) -> Answer:
         if left_out - early:
             notes.append(f"{left_out - early} readings lie in the future: the device's clock is wrong.")
     rated = _rated(token)
+    turns = [
+        Turn(source=source, at=one.time, angles=one.angles, why=one.why)
+        for one in batch.turns
+        if EARLIEST <= one.time <= now + AHEAD
+    ]
     aside = [(row.time.timestamp(), row.watts) for row in good if rated and row.watts > TOO_MUCH * rated]
     kept = [row for row in good if not rated or row.watts <= TOO_MUCH * rated]
     added = known = 0
@@ -215,6 +253,13 @@ def _keep(token: Token, source: Source, batch: Batch) -> Answer:
             notes.append(
                 f"{len(aside)} readings show more than {TOO_MUCH:g} times the nameplate: kept aside until somebody says that they are true."
             )
+        before = Turn.objects.filter(source=source).count() if turns else 0
+        Turn.objects.bulk_create(turns, ignore_conflicts=True)
+        turned = Turn.objects.filter(source=source).count() - before if turns else 0
+        if before + turned > MOST_TURNS:
+            Turn.objects.filter(
+                pk__in=list(Turn.objects.filter(source=source).values_list("pk", flat=True)[MOST_TURNS:])
+            ).delete()
         for event in batch.events:
             try:
                 _, new = add_entry(token.build, event.entry, event.id)
@@ -228,7 +273,7 @@ def _keep(token: Token, source: Source, batch: Batch) -> Answer:
         LogBook.of(token.build).touch()
     return Status(200, {
         "added": taken.added, "known": taken.known, "differing": taken.differing, "aside": len(aside), "left_out": left_out,
-        "events_added": added, "events_known": known, "notes": notes,
+        "events_added": added, "events_known": known, "turns_added": turned, "notes": notes,
     })  # fmt: skip
 
 

@@ -27,6 +27,7 @@ MOST_ENTRIES = 20_000  # of one build
 MOST_SOURCES = 12
 MOST_TOKENS = 20
 MOST_ASIDE = 500
+MOST_TURNS = 2_000  # of one source
 MOST_TRIALS = 60
 MOST_CASES = 100  # days of one build whose questions were answered
 OWN, SOURCES, TRIALS = "log.json", "log-sources.json", "log-trials.json"
@@ -213,6 +214,24 @@ class Aside(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["source", "at"], name="one_aside_a_time")]
         ordering = ["at"]
+
+
+class Turn(models.Model):
+    """Where a controller has turned its mount to: degrees of each axis, and why."""
+
+    source = models.ForeignKey(Source, on_delete=models.CASCADE, related_name="turns")
+    at = models.DateTimeField()
+    angles = models.JSONField()
+    why = models.CharField(max_length=80, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["source", "at"], name="one_turn_a_time")]
+        ordering = ["-at"]
+
+    @property
+    def words(self) -> str:
+        """The angles, for a person."""
+        return " and ".join(f"{angle:.1f}°".replace("-", "\N{MINUS SIGN}") for angle in self.angles)
 
 
 class Upload(models.Model):

@@ -29,6 +29,7 @@ urlpatterns = [
     path("trials/<int:trial>/repeat/<int:repeat>/remove/", trials.RemoveRepeat.as_view(), name="remove-repeat"),
     path("trials/<int:trial>/spots/", trials.AddSpots.as_view(), name="spots"),
     path("trials/<int:trial>/remove/", trials.RemoveTrial.as_view(), name="remove-trial"),
+    path("live/", views.Live.as_view(), name="live"),
     path("why/", why.Why.as_view(), name="why"),
     path("trainer/", practice.Trainer.as_view(), name="practice"),
     path("beside/<int:other>/", views.BesideView.as_view(), name="beside"),

@@ -26,7 +26,7 @@ from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
 from web.jobs.queue import QueueIsFull
 from web.log import words
-from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, year_drawn
+from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, turns_drawn, year_drawn
 from web.log.forms import FORMS, EntryForm, LogForm
 from web.log.jobs import take_photo
 from web.log.judging import (
@@ -39,10 +39,11 @@ from web.log.judging import (
     the_day,
     year_made,
 )
-from web.log.models import KINDS, Aside, Entry, Source, Token, Upload
+from web.log.models import KINDS, Aside, Entry, Source, Token, Turn, Upload
 from web.log.store import add_entry, moves_of, remove_entry
 
 A_PAGE = 9  # entries of the time line
+LIVE = 60  # turns of a controller that are drawn
 PART = 8_000_000  # bytes of one piece of a file
 
 
@@ -368,6 +369,19 @@ class FieldWorker(SignedIn, View):
             answer = HttpResponse(script.read(), content_type="text/javascript; charset=utf-8")
         answer["Cache-Control"] = "no-cache"
         return answer
+
+
+class Live(SignedIn, View):
+    """What a controller that follows the table told last."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        turns = list(Turn.objects.filter(source__build=build).select_related("source")[:LIVE])
+        context: dict[str, Any] = {"build": build, "turns": turns}
+        if turns:
+            zone = Results(build).bare.site.zone
+            context |= {"last": turns[0], "when": f"{turns[0].at.astimezone(zone):%-d %B, %H:%M}", "path": turns_drawn(turns)}
+        return render(request, "log/_live.html", context)
 
 
 class OwnBeside(SignedIn, View):

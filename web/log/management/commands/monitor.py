@@ -6,10 +6,7 @@ them. Weather, shade and dirt follow the build; faults are planted by name.
 
 from __future__ import annotations
 
-import json
 import time
-import urllib.error
-import urllib.request
 from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -21,14 +18,12 @@ from django.utils import timezone
 from sundial.errors import BriefError
 from sundial.expected.simulate import DIALECTS, FAULTS, packets, simulate, written
 from sundial.record.moves import tilt_at_times
-from web.builds.models import Build
 from web.builds.results import Results
-from web.log.models import Token
-from web.log.store import moves_of, source_named
+from web.log.posting import asked, build_named, new_key
+from web.log.store import moves_of
 
 NAME = "Simulated monitor"
 AT_ONCE = 200  # packets of one request, where the speed leaves no time for single ones
-TRIES = 8
 
 
 class Command(BaseCommand):
@@ -49,7 +44,7 @@ class Command(BaseCommand):
         parser.add_argument("--dialect", choices=DIALECTS, default="plain", help="how the file is written")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        build = self._build(options["build"])
+        build = build_named(options["build"])
         first = options["day"] or timezone.localdate() - timedelta(days=options["days"])
         if options["days"] < 1 or options["days"] > 3660:
             raise CommandError("--days: from 1 to 3660")
@@ -68,27 +63,9 @@ class Command(BaseCommand):
             options["csv"].write_bytes(written(played.series, options["dialect"], study.brief.site.timezone))
             self.stdout.write(f"{len(played.series.unix)} rows in {options['csv']}")
             return
-        secret = self._key(build, study.site.standard_offset)
+        secret = new_key(build, NAME, study.site.standard_offset)
         sent = self._post(played.series, secret, options)
         self.stdout.write(f"{sent} packets sent, {sum(played.series.power) * options['step'] / 3.6e6:.1f} kWh in all")
-
-    @staticmethod
-    def _build(told: str) -> Build:
-        rows = Build.objects.whole().filter(deleted_at=None)
-        found = rows.filter(pk=int(told)).first() if told.isdecimal() else rows.filter(name=told).order_by("demo", "-pk").first()
-        if found is None:
-            raise CommandError(f"there is no build {told!r}")
-        return found
-
-    @staticmethod
-    def _key(build: Build, utc_offset: float) -> str:
-        """A new key each time; the ones of earlier runs are taken away."""
-        try:
-            source = source_named(build, NAME, utc_offset)
-        except BriefError as error:
-            raise CommandError(str(error)) from None
-        Token.objects.filter(build=build, name=NAME, revoked_at=None).update(revoked_at=timezone.now())
-        return Token.made(build, source, NAME)[1]
 
     def _post(self, series: Any, secret: str, options: dict[str, Any]) -> int:
         speed, step = options["speed"], options["step"]
@@ -105,22 +82,5 @@ class Command(BaseCommand):
         return sent + (self._send(batch, secret, options["url"], step) if batch else 0)
 
     def _send(self, rows: list[Any], secret: str, url: str, step: int) -> int:
-        request = urllib.request.Request(  # noqa: S310
-            f"{url.rstrip('/')}/api/readings", json.dumps({"readings": rows, "step": step}).encode(), method="POST",
-            headers={"Content-Type": "application/json", "Authorization": f"Bearer {secret}"},
-        )  # fmt: skip
-        for attempt in range(TRIES):
-            try:
-                with urllib.request.urlopen(request, timeout=20) as answer:  # noqa: S310
-                    answer.read()
-                return len(rows)
-            except urllib.error.HTTPError as error:
-                if error.code in (429, 503):  # too often, or the database is away: the same batch again, which counts once
-                    time.sleep(5)
-                    continue
-                raise CommandError(f"refused: {error.read()[:300].decode(errors='replace')}") from None
-            except urllib.error.URLError as error:
-                if attempt == TRIES - 1:
-                    raise CommandError(f"{url} cannot be reached: {error.reason}") from None
-                time.sleep(2**attempt)
-        raise CommandError(f"{url} did not take a batch in {TRIES} tries")
+        asked(f"{url.rstrip('/')}/api/readings", secret, {"readings": rows, "step": step})
+        return len(rows)

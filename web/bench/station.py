@@ -1,0 +1,35 @@
+"""The bench plugs in."""
+
+from sundial.bench.report import YearReport, year_report
+from web.bench.demo import DEMO
+from web.bench.forms import BenchForm
+from web.bench.models import Bench
+from web.builds.registry import Result, Station, register
+from web.builds.results import PHYSICS, json_codec
+
+register(
+    Station(
+        key="bench",
+        title="The bench",
+        question="How does its controller behave?",
+        order=90,
+        group="use",
+        urls="web.bench.urls",
+        form=BenchForm,
+        parts=(Bench,),
+        results=(
+            Result(
+                "bench_year",
+                (*PHYSICS, "plan", "options", "bench"),
+                lambda results, params, report: year_report(results.study, results.brief.bench, report=report),
+                json_codec(YearReport),
+                dear=True,
+                seconds=300,
+                kept=3,
+            ),
+        ),
+        styles=("css/bench.css",),
+        scripts=("js/bench.js",),
+        demo=DEMO,
+    )
+)
