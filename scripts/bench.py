@@ -22,6 +22,7 @@ from scripts.bench_cutting import cutting_rows
 from scripts.bench_load import load_rows
 from scripts.bench_log import log_rows
 from scripts.bench_shade import drag_row, drag_times, growth_row, shade_rows
+from scripts.bench_tracker import tracker_rows
 
 ROOT = Path(__file__).parents[1]
 TILTS = np.arange(0.0, 91.0)
@@ -447,6 +448,7 @@ def main() -> None:
             *balance_rows(BRIEF),
             *month_rows(),
             *shade_rows(BRIEF, seconds),
+            *tracker_rows(),
             growth_row(BRIEF, seconds),
             *process_rows(),
         ]

@@ -28,6 +28,7 @@ VIEWS = (
     ("wind", "Goat trailer", "wind"),
     ("cutting", "Honey house", "cutting"),
     ("log", "Honey house", "log"),
+    ("bench", "Lookout pole", "bench"),
 )
 
 
@@ -75,7 +76,9 @@ def main() -> None:
             open_station(page, root, build, station)
             if station == "log":
                 page.locator(".verdict").wait_for(timeout=180_000)
-            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting", "log"))
+            if station == "bench":
+                page.locator("#bench-year .verdict").wait_for(timeout=180_000)
+            take(page, name, whole=name in ("worth", "tilt-plan", "shade", "wind", "cutting", "log", "bench"))
         yard(page, root)
         together(page, root)
         new_build(page, root)

@@ -210,7 +210,7 @@ def afterwards(bench: Bench, result: Result) -> tuple[tuple[str, str], ...]:
 
 
 WORDS = {
-    Why.NIGHT: "goes to its night place", Why.BAND: "agrees with the sun", Why.WAITS: "is off and waits for its next look", Why.MOVES: "moves",
+    Why.NIGHT: "goes to its night place", Why.BAND: "is within its dead band", Why.WAITS: "is off and waits for its next look", Why.MOVES: "moves",
     Why.DULL: "it is dull", Why.LIMIT: "stands at its end stop, the sun beyond", Why.STOW: "lies flat for the wind",
     Why.UNSEEN: "the sun stands behind the cells", Why.TIMED_OUT: "the time-out ended the move", Why.BY_HAND: "is left to a hand",
 }  # fmt: skip
