@@ -86,6 +86,14 @@ class BenchMount:
         return tuple(np.clip(axis.sun, axis.low, axis.high) for axis in self.axes)
 
     @property
+    def unstopped(self) -> tuple[Floats, ...]:
+        """Angles (d, 1440) that look straight at the sun as if there were no end stops: a flap no steeper than upright, a roll no farther over."""
+        if self.kind == "two-axis":
+            return self.axes[0].sun, np.clip(self.axes[1].sun, 0, 90)
+        low = 0.0 if self.kind == "hinge" else -90.0
+        return (np.clip(self.axes[0].sun, low, 90.0),)
+
+    @property
     def flat(self) -> tuple[Floats, ...]:
         """The angles at which the glass lies flattest."""
         return tuple(np.full_like(axis.sun, axis.flat) for axis in self.axes)

@@ -38,7 +38,7 @@ def bench_answer(bench: Bench, result: Result, remarks: tuple[tuple[str, str], .
         )
     }
     found |= {
-        "loss": result.loss, "gain": result.gain, "losses": result.losses, "wrong_sensor": wrong_sensor(bench, result),
+        "loss": result.loss, "gain": result.gain, "losses": result.losses, "wrong_sensor": wrong_sensor(bench, result), "kept_away_by_stops": bench.kept_away,
         "events": [] if year else [vars(event) for event in events(bench, result)],
         "remarks": [{"field": name, "words": words} for name, words in (*remarks, *afterwards(bench, result))],
     }  # fmt: skip

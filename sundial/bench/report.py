@@ -45,6 +45,7 @@ class DayReport:
     events: tuple[Event, ...]
     remarks: tuple[tuple[str, str], ...]
     wrong_sensor: float
+    kept_away: float
     utc_offset: float
 
 
@@ -63,7 +64,7 @@ def day_report(study: Study, settings: Settings, day: int, sky: SkyKind = "weath
     )  # fmt: skip
     told = remarks(settings, mount) + afterwards(bench, result)
     return DayReport(
-        mount.kind, axes, minutes.dni[0], minutes.elevation[0], result, events(bench, result), told, wrong_sensor(bench, result),
+        mount.kind, axes, minutes.dni[0], minutes.elevation[0], result, events(bench, result), told, wrong_sensor(bench, result), bench.kept_away,
         study.weather.utc_offset,
     )  # fmt: skip
 
@@ -103,6 +104,7 @@ class YearReport:
     timeouts: int
     losses: dict[str, float]
     wrong_sensor: float
+    kept_away: float
     months: tuple[MonthOfBench, ...]
     costs: tuple[Cost, ...]
     trade: Trade
@@ -123,6 +125,6 @@ def year_report(
     made = result_of(bench, settings)
     return YearReport(
         made.energy, made.fixed, made.ideal, made.flat, made.loss, made.gain, made.moves_a_day, int(made.moves_by_day.max()), made.motor_minutes,
-        made.motor_wh, made.longest_loss, made.reversals, made.hits, made.timeouts, made.losses, wrong_sensor(bench, made), months(bench, made),
+        made.motor_wh, made.longest_loss, made.reversals, made.hits, made.timeouts, made.losses, wrong_sensor(bench, made), bench.kept_away, months(bench, made),
         costs(study, minutes, settings, seed), trade(bench, settings, count, seed, report), afterwards(bench, made),
     )  # fmt: skip

@@ -69,6 +69,12 @@ class Bench:
         return ways if self.mount.kind != "two-axis" else (self.mount.ideal[0], ways[1])
 
     @cached_property
+    def kept_away(self) -> float:
+        """kWh that the end stops keep away: what a mount without them would have on top, where it looks at the sun."""
+        more = self.power(self.mount.unstopped) - self.aimed
+        return self.kwh(np.maximum(more, 0.0))
+
+    @cached_property
     def fixed(self) -> Floats:
         """Watts (lit,) of the best fixed tilt, facing as the array does."""
         surface = self.study.surface()
@@ -145,6 +151,18 @@ def bench_of(study: Study, minutes: Minutes, mount: BenchMount, seed: int = 1) -
     return Bench(study.open_sky, minutes, mount, noise_of_days(minutes, len(mount.axes), seed))
 
 
+def energy_of(bench: Bench, settings: Settings) -> float:
+    """kWh of one setting with the motor's own use taken off, and nothing else of it."""
+    runs = run(bench.mount, bench.minutes, settings, bench.noise)
+    made = bench.kwh(bench.power(tuple(np.asarray(one.angle, dtype=np.float64) for one in runs)))
+    return made - _motor_wh(bench, float(sum(one.running.sum(dtype=np.float64) for one in runs))) / 1000
+
+
+def _motor_wh(bench: Bench, minutes: float) -> float:
+    """Wh of the motors in so many minutes, and of standby through all days."""
+    return bench.mount.moving_watts * minutes / 60 + bench.mount.standby_watts * 24 * bench.minutes.count
+
+
 def result_of(bench: Bench, settings: Settings) -> Result:
     """One setting through all days of the bench."""
     runs = run(bench.mount, bench.minutes, settings, bench.noise)
@@ -154,7 +172,7 @@ def result_of(bench: Bench, settings: Settings) -> Result:
     losses = _losses(runs, lit, lost)
     running = sum(one.running.sum(axis=1, dtype=np.float64) for one in runs)
     minutes = float(np.sum(running))
-    wh = bench.mount.moving_watts * minutes / 60 + bench.mount.standby_watts * 24 * days
+    wh = _motor_wh(bench, minutes)
     losses["motor and standby"] = wh / 1000
     made, best = bench.kwh(watts), bench.kwh(ideal)
     by_day = [np.bincount(bench.day_of_lit, values, minlength=days) / 60_000 for values in (watts, ideal)]

@@ -10,7 +10,7 @@ import numpy as np
 
 from sundial.bench.axes import mount_of
 from sundial.bench.minutes import Minutes
-from sundial.bench.results import Bench, Result, bench_of, result_of
+from sundial.bench.results import Bench, Result, bench_of, energy_of, result_of
 from sundial.bench.settings import Settings
 from sundial.study import Study
 
@@ -132,21 +132,16 @@ NORTH, DIRT, DRIFT = 0.5, 0.1, 5.0  # degrees, share of one cell's light, second
 def costs(study: Study, minutes: Minutes, settings: Settings, seed: int = 1) -> tuple[Cost, ...]:
     """What half a degree of north error, a dirty cell and a drifting clock cost with these settings, each by itself."""
     base = bench_of(study, minutes, mount_of(study, minutes, north_error=settings.north_error), seed)
-    start = result_of(base, settings).energy
+    start = energy_of(base, settings)
     turned = bench_of(study, minutes, mount_of(study, minutes, north_error=settings.north_error + NORTH), seed)
-    found = [Cost("half a degree off north", start - _energy(turned, settings))]
+    found = [Cost("half a degree off north", start - energy_of(turned, settings))]
     if settings.control in ("sensor", "hybrid"):
         dirty = settings.model_copy(update={"dirt": 1 - (1 - settings.dirt) * (1 - DIRT)})
-        found.append(Cost("dirt that takes a tenth of one cell's light", start - _energy(base, dirty)))
+        found.append(Cost("dirt that takes a tenth of one cell's light", start - energy_of(base, dirty)))
     if settings.control in ("clock", "hybrid") or settings.dull == "clock":
         late = settings.model_copy(update={"drift": settings.drift + DRIFT})
-        found.append(Cost(f"a clock that gains {DRIFT:g} s a day and is never set", start - _energy(base, late)))
+        found.append(Cost(f"a clock that gains {DRIFT:g} s a day and is never set", start - energy_of(base, late)))
     return tuple(found)
-
-
-def _energy(bench: Bench, settings: Settings) -> float:
-    """kWh, without working out what the settings do not change twice."""
-    return result_of(bench, settings).energy
 
 
 def wrong_sensor(bench: Bench, result: Result) -> float:
@@ -155,4 +150,4 @@ def wrong_sensor(bench: Bench, result: Result) -> float:
     if settings.control not in ("sensor", "hybrid") or (settings.gain == 1 and settings.noise == 0 and not settings.shadow):
         return 0.0
     perfect = settings.model_copy(update={"mismatch": 1.0, "dirt": 0.0, "noise": 0.0, "shadow": []})
-    return result_of(bench, perfect).energy - result.energy
+    return energy_of(bench, perfect) - result.energy

@@ -10,10 +10,8 @@ import pytest
 from django.utils import timezone
 from playwright.sync_api import Page, expect
 
-from sundial.bench.report import year_report
 from tests.browser.conftest import saved, station
 from tests.browser.test_access import serious
-from web.bench import station as bench_station
 from web.builds.models import Build
 from web.log.models import Source, Token
 
@@ -21,11 +19,9 @@ pytestmark = pytest.mark.django_db(transaction=True)
 
 
 @pytest.fixture
-def bench(app: Page, monkeypatch: pytest.MonkeyPatch) -> Page:
+def bench(app: Page, settings: Any) -> Page:
     """The lookout pole's bench; eight settings stand for forty."""
-    monkeypatch.setattr(
-        bench_station, "year_report", lambda study, settings, report=None: year_report(study, settings, report=report, count=8)
-    )
+    settings.BENCH_SETTINGS = 8
     app.get_by_role("button", name="Look round the demo").click()
     app.get_by_role("heading", name="Lookout pole", level=2).click()
     app.wait_for_load_state()

@@ -22,7 +22,7 @@ def current(page: Page):
 
 def test_digits_open_every_station_and_each_is_for_all_eyes(honey: Page):
     for number, station in enumerate(STATIONS, 1):
-        honey.keyboard.press(str(number))
+        honey.keyboard.press(str(number % 10))
         expect(current(honey)).to_contain_text(station.title)
         honey.wait_for_load_state("networkidle")
         for scheme in ("light", "dark"):
@@ -76,7 +76,7 @@ def test_every_station_is_reached_with_one_thumb(honey: Page):
 def test_the_printed_sheet_leaves_rail_and_controls_away(honey: Page):
     for number, _ in enumerate(STATIONS, 1):
         honey.emulate_media(media="screen")
-        honey.keyboard.press(str(number))
+        honey.keyboard.press(str(number % 10))
         honey.wait_for_load_state("networkidle")
         honey.emulate_media(media="print")
         expect(honey.locator(".rail")).to_be_hidden()

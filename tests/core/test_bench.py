@@ -378,6 +378,16 @@ def test_what_an_error_costs_grows_with_it() -> None:
     assert clock["a"] > 0
 
 
+def test_end_stops_keep_away_what_lies_beyond_them() -> None:
+    near, far = (
+        bench_of(one, minutes_of(one, [JUNE], "clear"), mount_of(one, minutes_of(one, [JUNE], "clear")))
+        for one in (Study(brief_of(data(mount=ROLL | {"limit": limit}))) for limit in (30, 89))
+    )
+    assert near.kept_away > 20 * far.kept_away >= 0 and near.kwh(near.aimed) + near.kept_away == pytest.approx(
+        far.kwh(far.aimed), rel=0.01
+    )
+
+
 def test_a_year_by_month_adds_up() -> None:
     one = bench(day=None, sky="weather")
     made = result_of(one, Settings(control="clock", step=5))

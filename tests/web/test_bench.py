@@ -9,11 +9,10 @@ from typing import Any
 import pytest
 from django.utils import timezone
 
-from sundial.bench.report import YearReport, year_report
+from sundial.bench.report import YearReport
 from sundial.brief.model import BenchBrief
 from sundial.brief.read import brief_of
 from tests.web.conftest import build_for
-from web.bench import station as bench_station
 from web.bench.models import Bench
 from web.builds.briefs import brief_data
 from web.builds.models import Build
@@ -28,15 +27,6 @@ ROLL = {"kind": "one-axis", "limit": 55, "speed": 6, "moving_watts": 25, "standb
 def build(person: Any) -> Build:
     """A rack that a motor rolls, in an open yard."""
     return build_for(person, yard=None, mount=ROLL)
-
-
-@pytest.fixture
-def short_year(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Three settings instead of forty."""
-    real = year_report
-    monkeypatch.setattr(
-        bench_station, "year_report", lambda study, settings, report=None: real(study, settings, report=report, count=3)
-    )
 
 
 def reread(build: Build) -> Build:
@@ -83,7 +73,7 @@ def test_a_build_without_a_motor_is_told_where_to_find_one(site, person):
     assert "no motor moves this build" in page and "Worth it?" in page
 
 
-def test_the_year_its_suggestion_and_taking_it(site, build, short_year, work):
+def test_the_year_its_suggestion_and_taking_it(site, build, work):
     assert "bench/year/" in text_of(site.get(f"/builds/{build.pk}/bench/year/")), "a worker makes it"
     assert work() >= 1
     page = text_of(site.get(f"/builds/{build.pk}/bench/year/"))

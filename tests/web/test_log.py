@@ -225,6 +225,15 @@ def test_a_file_is_shown_confirmed_and_taken_in_once(site, build, work, dialect)
     assert "The year against the plan" in page and "were there already" in page
 
 
+def test_a_file_of_another_time_zone_lands_at_its_own_times(site, build, work):
+    series = week()
+    upload = taken_in(site, build, written(series, "comma", "America/Denver"), zone="America/Denver")
+    assert work() >= 1
+    upload.refresh_from_db()
+    held = series_of(Source.objects.get())
+    assert upload.state == "in" and held.unix.tolist() == series.unix.tolist()
+
+
 def source_columns(source: Source) -> bool:
     source.refresh_from_db()
     return bool(source.columns["time"])

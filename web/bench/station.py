@@ -1,5 +1,7 @@
 """The bench plugs in."""
 
+from django.conf import settings
+
 from sundial.bench.report import YearReport, year_report
 from web.bench.demo import DEMO
 from web.bench.forms import BenchForm
@@ -21,7 +23,9 @@ register(
             Result(
                 "bench_year",
                 (*PHYSICS, "plan", "options", "bench"),
-                lambda results, params, report: year_report(results.study, results.brief.bench, report=report),
+                lambda results, params, report: year_report(
+                    results.study, results.brief.bench, report=report, count=settings.BENCH_SETTINGS
+                ),
                 json_codec(YearReport),
                 dear=True,
                 seconds=300,

@@ -161,7 +161,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") openGroup(null);
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
   if (!singleKeys() && event.key.length === 1) return; // switched off: only keys with a name still work
-  const station = /^[1-9]$/.test(event.key) && one(`#rail a[data-number="${event.key}"]`);
+  const station = /^\d$/.test(event.key) && one(`#rail a[data-number="${Number(event.key) || 10}"]`);
   if (station && !event.target.closest("[type=radio]")) station.click();
   else if (event.key === "?") bootstrap.Modal.getOrCreateInstance(one("#keys")).show();
   else if (event.key === "b") one(".brand")?.click();
