@@ -44,7 +44,7 @@ def _every_view_is_loaded():
 @pytest.fixture(autouse=True)
 def _jobs_run_here(settings, request):
     """Long work runs in the process that asks for it, but where a test starts a worker of its own."""
-    settings.BENCH_SETTINGS = 3
+    settings.BENCH_SETTINGS, settings.BENCH_EVERY = 3, 30
     settings.PERSON_SECONDS = 10_000  # the processes of a test run count together
     for limit in ("FAILED_SIGN_INS_AN_HOUR", "SIGN_UPS_AN_HOUR", "VISITORS_AN_HOUR", "CODES_AN_HOUR"):
         setattr(settings, limit, 1_000_000)

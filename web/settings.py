@@ -218,6 +218,7 @@ CONTENT_SECURITY_POLICY = {
 }
 
 BENCH_SETTINGS = 40  # that the bench tries through a year
+BENCH_EVERY = 1  # of how many days of the year it plays one
 PERSON_SECONDS = 75  # of processor time that one person's requests may take in a minute: more than a core, so several at once
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 400

@@ -62,7 +62,7 @@ def minutes_of(
     smooth random field above a level that gives each hour its share. ``clear``, ``broken``, ``overcast``: an invented day of that kind."""
     if sky not in SKIES:
         raise BriefError("--sky", f"must be one of {', '.join(SKIES[1:])}")
-    which = np.arange(DAYS) if days is None else np.asarray(days, dtype=np.int64)
+    which = np.arange(DAYS) if days is None else np.asarray(list(days), dtype=np.int64)
     weather = study.weather
     start = datetime(YEAR, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600
     unix = start + 86400.0 * which[:, None] + 60.0 * (np.arange(DAY) + 0.5)

@@ -14,6 +14,7 @@ from sundial.bench.minutes import SkyKind, minutes_of
 from sundial.bench.results import Bench, Event, MonthOfBench, Result, afterwards, bench_of, events, months, result_of
 from sundial.bench.settings import Settings, remarks
 from sundial.bench.trade import COUNT, Cost, Trade, costs, trade, wrong_sensor
+from sundial.days import DAYS
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -117,10 +118,15 @@ class YearReport:
 
 
 def year_report(
-    study: Study, settings: Settings, seed: int = 1, report: Callable[[int, int], Any] | None = None, count: int = COUNT
+    study: Study,
+    settings: Settings,
+    seed: int = 1,
+    report: Callable[[int, int], Any] | None = None,
+    count: int = COUNT,
+    every: int = 1,
 ) -> YearReport:
-    """The year by the minute, and ``count`` settings beside the one asked about."""
-    minutes = minutes_of(study, seed=seed)
+    """The year by the minute (one day of every ``every``), and ``count`` settings beside the one asked about."""
+    minutes = minutes_of(study, range(0, DAYS, every), seed=seed)
     bench = bench_of(study, minutes, mount_of(study, minutes, north_error=settings.north_error), seed)
     made = result_of(bench, settings)
     return YearReport(

@@ -10,7 +10,7 @@ import numpy as np
 
 from sundial.diagnosis.case import season_of
 from sundial.diagnosis.faults import CAUSES
-from sundial.diagnosis.plant import PlayedDay, play, yard_of
+from sundial.diagnosis.plant import PlayedDay, Yard, play, yard_of
 from sundial.diagnosis.rules import Season, judged, next_questions, priors, settled
 from sundial.diagnosis.signs import Curve, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
 from sundial.study import Study
@@ -26,20 +26,25 @@ def signs_of_played(day: PlayedDay) -> dict[str, str]:
     return found
 
 
-def cases(studies: Sequence[Study], count: int, seed: int, evenly: bool = False) -> Iterator[tuple[Study, PlayedDay, Season]]:
+def cases(
+    studies: Sequence[Study], count: int, seed: int, evenly: bool = False, every: int = 1
+) -> Iterator[tuple[Study, PlayedDay, Season]]:
     """``count`` played days of these builds, each with one hidden cause: drawn as often as the season has it, or all alike (``evenly``). A fifth
-    of the days that cloud does not spoil have clouds of their own."""
+    of the days that cloud does not spoil have clouds of their own. ``every``: days of the year from one that may be played to the next."""
     random = np.random.default_rng(seed)
+    yards: dict[tuple[int, date], Yard] = {}
     for _ in range(count):
         study = studies[int(random.integers(len(studies)))]
-        day = date(2026, 1, 1) + timedelta(days=int(random.integers(365)))
+        day = date(2026, 1, 1) + timedelta(days=every * int(random.integers(365 // every)))
         season = season_of(study, day)
         chance = priors(season)
         if evenly:
             chance = (chance > 0) / (chance > 0).sum()
         cause = CAUSES[int(random.choice(len(CAUSES), p=chance))]
+        if (id(study), day) not in yards:
+            yards[id(study), day] = yard_of(study, day)
         sky = "clear" if random.uniform() < 0.8 else "broken"
-        yield study, play(yard_of(study, day), [cause], int(random.integers(2**31)), sky), season
+        yield study, play(yards[id(study), day], [cause], int(random.integers(2**31)), sky), season
 
 
 @dataclass(frozen=True)

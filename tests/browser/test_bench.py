@@ -20,8 +20,8 @@ pytestmark = pytest.mark.django_db(transaction=True)
 
 @pytest.fixture
 def bench(app: Page, settings: Any) -> Page:
-    """The lookout pole's bench; eight settings stand for forty."""
-    settings.BENCH_SETTINGS = 8
+    """The lookout pole's bench; five settings stand for forty."""
+    settings.BENCH_SETTINGS = 5
     app.get_by_role("button", name="Look round the demo").click()
     app.get_by_role("heading", name="Lookout pole", level=2).click()
     app.wait_for_load_state()

@@ -53,7 +53,7 @@ def test_a_trial_from_its_design_to_not_shown(log: Page):
     for first, second, order in (("1000", "1041", "set"), ("1000", "985", "swapped"), ("1000", "1030", "set")):
         page.get_by_label("Position 1 gave").fill(first)
         page.get_by_label("Position 2 gave").fill(second)
-        page.get_by_label("The arms stood").select_option(order)
+        page.get_by_label("The arms stood", exact=True).select_option(order)
         page.get_by_role("button", name="Keep this repeat").click()
         expect(page.get_by_label("Position 1 gave")).to_have_value("")
     expect(page.get_by_role("heading", level=1)).to_contain_text("Clean gives 2.5 % more than dirty")

@@ -348,12 +348,12 @@ def test_wrong_settings_are_refused_by_name(text: str, path: str) -> None:
 
 
 def test_a_seeded_search_finds_fewer_moves_for_half_a_per_cent() -> None:
-    days = list(range(5, 365, 24))
+    days = list(range(5, 365, 40))
     minutes = minutes_of(study(), days)
     one = bench_of(study(), minutes, mount_of(study(), minutes))
     nervous = Settings(threshold=0.02, cycle=1)
-    found, again = trade(one, nervous, 30, 4), trade(one, nervous, 30, 4)
-    assert [point.energy for point in found.points] == [point.energy for point in again.points] and len(found.points) == 30
+    found, again = trade(one, nervous, 26, 4), trade(one, nervous, 26, 4)
+    assert [point.energy for point in found.points] == [point.energy for point in again.points] and len(found.points) == 26
     chosen, best = found.points[found.suggested], found.points[found.best]
     assert chosen.energy >= 0.995 * best.energy and chosen.moves_a_day < 0.7 * found.points[0].moves_a_day
     assert all(point.moves_a_day >= chosen.moves_a_day for point in found.points if point.energy >= 0.995 * best.energy)

@@ -9,7 +9,7 @@ import pytest
 from tests.fuzz import Fuzzer
 
 pytestmark = pytest.mark.django_db
-SECONDS = 40.0  # of each run; two run side by side
+SECONDS = 25.0  # of each run; two run side by side
 FEWEST, MOST = 150, 1200  # requests that a run sends, on however slow or quick a machine
 
 

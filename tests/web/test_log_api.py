@@ -179,7 +179,7 @@ door = schemathesis.openapi.from_dict(openapi())
 
 @pytest.mark.django_db(transaction=True)
 @door.parametrize()
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
 def test_whatever_is_sent_is_answered_as_described(case, live_server, person):
     """Random bodies, headers and paths: never a failure of the server, always an answer of the description."""
     from tests.web.conftest import build_for

@@ -24,7 +24,7 @@ register(
                 "bench_year",
                 (*PHYSICS, "plan", "options", "bench"),
                 lambda results, params, report: year_report(
-                    results.study, results.brief.bench, report=report, count=settings.BENCH_SETTINGS
+                    results.study, results.brief.bench, report=report, count=settings.BENCH_SETTINGS, every=settings.BENCH_EVERY
                 ),
                 json_codec(YearReport),
                 dear=True,
