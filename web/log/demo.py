@@ -36,9 +36,13 @@ DAYS = 420
 def play(build: Build) -> None:
     """A year and more of a demo build's log; nothing where it has one."""
     held = LogBook.objects.select_for_update().filter(build=build).first()
-    if build.name not in PLAYED or (held is not None and held.revision):
+    if build.name not in PLAYED:
         return
     results = Results(build)
+    if build.name == TRIED and not Trial.objects.filter(build=build).exists():
+        _tried(build, results.study.brief.panel.power, timezone.localdate())
+    if held is not None and held.revision:
+        return
     study, zone = results.study, results.study.site.zone
     today = timezone.localdate()
     first = today - timedelta(days=DAYS)
@@ -59,8 +63,6 @@ def play(build: Build) -> None:
     take_rows(source, played.series.unix, played.series.power, 300.0)
     Source.objects.filter(pk=source.pk).update(step=300.0)
     add_entries(build, entries)
-    if build.name == TRIED:
-        _tried(build, study.brief.panel.power, today)
 
 
 def _tried(build: Build, power: float, today: date) -> None:
