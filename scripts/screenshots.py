@@ -91,8 +91,6 @@ def main() -> None:
         take(phone, "phone")
         open_station(phone, root, "Honey house", "cutting/shed")
         take(phone, "shed")
-        open_station(phone, root, "Honey house", "frame/aim")
-        take(phone, "aim")
         browser.close()
 
 
