@@ -28,8 +28,10 @@ MANY = 400  # events of a day that are listed
 
 @dataclass(frozen=True, eq=False)
 class Bench:
-    """A mount and a sky, and what does not depend on any setting. ``study`` without its shade: the bench stands in the open."""
+    """A mount and a sky, and what does not depend on any setting. ``study``: the build of ``shaded`` without its shade, since the bench stands in
+    the open."""
 
+    shaded: Study
     study: Study
     minutes: Minutes
     mount: BenchMount
@@ -77,7 +79,7 @@ class Bench:
     @cached_property
     def fixed(self) -> Floats:
         """Watts (lit,) of the best fixed tilt, facing as the array does."""
-        surface = self.study.surface()
+        surface = self.shaded.cache.get("without", ("everything", self.study.azimuth), self.study.surface)
         tilt = surface.tilts[int(surface.energy.sum(axis=0).argmax())]
         lit = self.minutes.lit
         count = int(lit.sum())
@@ -148,7 +150,7 @@ class Result:
 
 def bench_of(study: Study, minutes: Minutes, mount: BenchMount, seed: int = 1) -> Bench:
     """The bench of a build under a sky of minutes, in the open."""
-    return Bench(study.open_sky, minutes, mount, noise_of_days(minutes, len(mount.axes), seed))
+    return Bench(study, study.open_sky, minutes, mount, noise_of_days(minutes, len(mount.axes), seed))
 
 
 def energy_of(bench: Bench, settings: Settings) -> float:
