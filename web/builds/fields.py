@@ -8,6 +8,7 @@ from typing import Any, Literal
 from django import forms
 
 from sundial.brief.sections.base import one_line
+from sundial.days import MONTH_NAMES
 from sundial.positions import parse_angle
 from sundial.quantities import Units, format_length, format_speed, parse_length, parse_speed
 
@@ -193,6 +194,8 @@ class TwelveField(Asked, forms.CharField):
         )
         numbers = []
         for place, word in enumerate(words, 1):
+            if word.strip(",") == "?" and len(words) == 12:  # a cell of the row left empty
+                raise forms.ValidationError(f"{MONTH_NAMES[place - 1]} has no number: give one for each month.")
             try:
                 number = float(word.strip(","))
             except ValueError:
