@@ -59,16 +59,23 @@ class ThingCache(Cache):
     sizes = {"things": 120}
 
 
+class DomeCache(Cache):
+    """What holds for one shape of array at one spot in one yard whatever the sun does: ``domes``: RayTrace of the sky's patches
+    by tilt and azimuth."""
+
+    sizes = {"domes": None}
+
+
 class TraceCache(Cache):
-    """What holds for one shape of array at one spot in one yard under one path of the sun: ``facings``: TracedFacing by tilt
-    and azimuth; ``domes``: RayTrace of the sky's patches by tilt and azimuth; ``clear``: tilts at which the array is known to
-    stand clear of everything."""
+    """What holds for the same under one path of the sun: ``facings``: TracedFacing by tilt and azimuth; ``clear``: tilts at which
+    the array is known to stand clear of everything."""
 
-    sizes = {"facings": None, "domes": None, "clear": None}
+    sizes = {"facings": None, "clear": None}
 
-    def __init__(self, known: ThingCache | None = None) -> None:
+    def __init__(self, known: ThingCache | None = None, domes: DomeCache | None = None) -> None:
         super().__init__()
         self.known = known or ThingCache()
+        self.domes = domes or DomeCache()
 
 
 class ShadeCache(Cache):
@@ -277,11 +284,12 @@ class Shade:
 
     def _traced_domes(self, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
         """The dome as fixed orientations see it: those that are not known yet are traced at once."""
-        missing = [tilt for tilt in tilts if not self.traces.holds("domes", (tilt, azimuth))]
+        domes = self.traces.domes
+        missing = [tilt for tilt in tilts if not domes.holds("domes", (tilt, azimuth))]
         keep = self._keep("dome", (*missing, azimuth))
         traced = trace_dome(self.geometry, self.yard, self.dome, missing, azimuth, keep) if missing else []
         made = dict(zip(missing, traced, strict=True))
-        return [self.traces.get("domes", (tilt, azimuth), lambda tilt=tilt: made[tilt]) for tilt in tilts]  # type: ignore[misc]
+        return [domes.get("domes", (tilt, azimuth), lambda tilt=tilt: made[tilt]) for tilt in tilts]  # type: ignore[misc]
 
     def _keep(self, kind: str, facing: Hashable) -> Keep:
         """Looks things up among those traced before for the same array, spot and ``facing``."""

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.expected.flat import throttled
-from sundial.expected.moment import expected_series, facing_at
+from sundial.expected.moment import expected_and_open, facing_at
 from sundial.record.entries import Move
 from sundial.record.moves import tilt_at_times
 from sundial.record.series import Series
@@ -47,8 +47,7 @@ def day_made(study: Study, day: date, series: Series | None, moves: Sequence[Mov
     low, high = start.timestamp(), _next(start).timestamp()
     unix = np.asarray(np.arange(low, high, EVERY), dtype=np.float64)
     tilt = tilt_at_times(moves, unix)
-    should = expected_series(study, unix, tilt)
-    bare = expected_series(study.open_sky, unix, tilt) if study.obstructed else should
+    should, bare = expected_and_open(study, unix, tilt)
     hours = (unix - low) / 3600
     measured: list[tuple[float, float]] = []
     spans: list[tuple[float, float]] = []

@@ -18,7 +18,7 @@ from sundial.days import MONTH_OF_HOUR
 from sundial.energy.production import Steps, convert
 from sundial.energy.rear import RearLight
 from sundial.energy.shade_factors import ShadeFactors, incidence_cosine
-from sundial.energy.shaded import Shade
+from sundial.energy.shaded import Shade, TraceCache
 from sundial.energy.system import FAIMAN
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light, hours_of_year, unix_of
@@ -139,21 +139,40 @@ def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = No
     parts = []
     for start in range(0, len(unix), AT_ONCE):
         part = slice(start, start + AT_ONCE)
-        tilts, azimuths = facing_at(study, unix[part])
-        if tilt is not None:
-            told = np.broadcast_to(np.asarray(tilt, dtype=float), (len(unix),))[part]
-            tilts = np.where(np.isnan(told), tilts, told)
         light = clear_light(study, unix[part], None if temp_air is None else temp_air[part])
-        shade = _shade(study, light, BIN)
-        parts.append(chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac)
+        tilts, azimuths = _stood(study, unix[part], tilt if tilt is None else np.broadcast_to(tilt, (len(unix),))[part])
+        parts.append(_power(study, light, tilts, azimuths, _shade(study, light, BIN)))
     return np.concatenate(parts) if parts else np.zeros(0)
+
+
+def expected_and_open(study: Study, unix: Floats, tilt: Floats | float | None = None) -> tuple[Floats, Floats]:
+    """:func:`expected_series` (n,) W of up to ``AT_ONCE`` times, and the same with nothing in the way."""
+    light = clear_light(study, unix)
+    tilts, azimuths = _stood(study, unix, tilt)
+    bare = _power(study, light, tilts, azimuths, None)
+    shade = _shade(study, light, BIN)
+    return (bare if shade is None else _power(study, light, tilts, azimuths, shade)), bare
+
+
+def _stood(study: Study, unix: Floats, tilt: Floats | float | None) -> tuple[Floats, Floats]:
+    """:func:`facing_at`, and ``tilt`` where it is told."""
+    tilts, azimuths = facing_at(study, unix)
+    if tilt is None:
+        return tilts, azimuths
+    told = np.broadcast_to(np.asarray(tilt, dtype=float), (len(unix),))
+    return np.where(np.isnan(told), tilts, told), azimuths
+
+
+def _power(study: Study, light: Any, tilts: Floats, azimuths: Floats, shade: Shade | None) -> Floats:
+    return chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
 
 
 def _shade(study: Study, light: Any, size: float) -> Shade | None:
     """What stands in the way of the light at these times; ``size`` of the bins its directions are gathered in, degrees."""
     if not study.obstructed:
         return None
-    return Shade(light, study.geometry, study.yard, study.skyline, size=size)
+    traces = TraceCache(domes=study.traces.domes)
+    return Shade(light, study.geometry, study.yard, study.skyline, size=size, traces=traces)
 
 
 def chain(study: Study, light: Any, tilts: Floats, azimuths: Floats, factors: ShadeFactors | None) -> Steps:

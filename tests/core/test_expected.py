@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -18,8 +18,10 @@ from sundial.days import spoken_day
 from sundial.errors import BriefError
 from sundial.expected.clear import ClearDay, change_of, judge
 from sundial.expected.conditions import clear_light, hours_of_year
+from sundial.expected.day import day_made
 from sundial.expected.moment import expected_at, expected_series
 from sundial.record.dialect import Columns
+from sundial.record.entries import Move
 from sundial.record.series import Series, read_series
 from sundial.study import Study
 
@@ -107,6 +109,23 @@ def test_fair_tests_and_why_not() -> None:
         with pytest.raises(BriefError) as caught:
             expected_at(one, datetime(2026, 6, 21, 14), **answers)
         assert caught.value.path == words
+
+
+def test_a_day_with_and_without_the_shade_of_a_barn() -> None:
+    barn = {"kind": "building", "name": "Barn", "footprint": [[-20, -6], [-2, -6], [-2, -12], [-20, -12]], "height": 5}
+    built, bare = study(yard={"objects": [barn]}), study()
+    lifted = [Move(at=datetime(2026, 12, 1, tzinfo=UTC), tilt=33), Move(at=datetime(2026, 12, 21, 12, tzinfo=UTC), tilt=58)]
+    made = day_made(built, date(2026, 12, 21), None, lifted)
+    unix = datetime(2026, 12, 21, tzinfo=ZoneInfo("Europe/Madrid")).timestamp() + 300.0 * np.arange(288)
+    stood = np.where(unix < lifted[1].at.timestamp(), 33.0, 58.0)
+    assert made.unshaded == pytest.approx(expected_series(bare, unix, stood), abs=0.051)
+    taken = np.array(made.unshaded) - np.array(made.expected)
+    afternoon = np.array(made.hours) > 13.4
+    assert taken.min() >= -0.1 and taken[afternoon].sum() > 4 * max(taken[~afternoon].sum(), 1.0)
+    # What the sky's dome sees of the barn is traced once a study, for each tilt by itself.
+    anew = study(yard={"objects": [barn]})
+    for tilt in (58.0, 12.0, 33.0):
+        assert expected_series(built, unix, tilt) == pytest.approx(expected_series(anew, unix, tilt), abs=1e-6)
 
 
 def test_times_find_their_hour_of_the_year_through_a_leap_day() -> None:
