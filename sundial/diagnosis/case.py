@@ -16,13 +16,11 @@ from sundial.days import MONTH_NAMES, MONTH_OF_HOUR
 from sundial.diagnosis.returns import returns_of
 from sundial.diagnosis.rules import Asked, Judged, Season, check, judged, next_questions, settled
 from sundial.diagnosis.signs import Curve, level_of, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
-from sundial.energy.shaded import Shade
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light, unix_of
-from sundial.expected.moment import expected_at, expected_series, facing_at
+from sundial.expected.moment import expected_at, expected_series, facing_at, shade_of
 from sundial.record.entries import Reading
 from sundial.record.series import Series
-from sundial.shade.sun_bins import BIN
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -233,14 +231,12 @@ def _best_of_day(study: Study, day: date) -> float:
 
 def known_shade(study: Study, when: datetime) -> list[tuple[str, float]]:
     """What of the survey takes direct light from the panels at a moment: each thing's name and the share that it takes, most first."""
-    if not study.obstructed:
-        return []
     unix = np.array([unix_of(study.site, when)])
     light = clear_light(study, unix)
-    if light.up[0] <= 0:
+    shade = shade_of(study, light)
+    if shade is None or light.up[0] <= 0:
         return []
     tilts, azimuths = facing_at(study, unix)
-    shade = Shade(light, study.geometry, study.yard, study.skyline, size=BIN)
     whole = float(np.broadcast_to(shade.of_facing(tilts, azimuths).direct, (1,))[0])
     if 1 - whole < SHADED:
         return []

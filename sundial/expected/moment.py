@@ -89,7 +89,7 @@ def expected_at(
     if azimuth is not None:
         azimuths = np.array([azimuth % 360.0])
     light = clear_light(study, unix, None if temp_air is None else np.array([temp_air]))
-    shade = _shade(study, light, 0.0)
+    shade = shade_of(study, light, 0.0)
     factors = None if shade is None else shade.of_facing(tilts, azimuths)
     steps = chain(study, light, tilts, azimuths, factors)
     share, clear = skies()[sky], float(steps.ac[0])
@@ -141,7 +141,7 @@ def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = No
         part = slice(start, start + AT_ONCE)
         light = clear_light(study, unix[part], None if temp_air is None else temp_air[part])
         tilts, azimuths = _stood(study, unix[part], tilt if tilt is None else np.broadcast_to(tilt, (len(unix),))[part])
-        parts.append(_power(study, light, tilts, azimuths, _shade(study, light, BIN)))
+        parts.append(_power(study, light, tilts, azimuths, shade_of(study, light)))
     return np.concatenate(parts) if parts else np.zeros(0)
 
 
@@ -150,7 +150,7 @@ def expected_and_open(study: Study, unix: Floats, tilt: Floats | float | None = 
     light = clear_light(study, unix)
     tilts, azimuths = _stood(study, unix, tilt)
     bare = _power(study, light, tilts, azimuths, None)
-    shade = _shade(study, light, BIN)
+    shade = shade_of(study, light)
     return (bare if shade is None else _power(study, light, tilts, azimuths, shade)), bare
 
 
@@ -167,8 +167,9 @@ def _power(study: Study, light: Any, tilts: Floats, azimuths: Floats, shade: Sha
     return chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
 
 
-def _shade(study: Study, light: Any, size: float) -> Shade | None:
-    """What stands in the way of the light at these times; ``size`` of the bins its directions are gathered in, degrees."""
+def shade_of(study: Study, light: Any, size: float = BIN) -> Shade | None:
+    """What stands in the way of the light at these times, None where nothing does; ``size`` of the bins its directions are gathered in,
+    degrees."""
     if not study.obstructed:
         return None
     traces = TraceCache(domes=study.traces.domes)

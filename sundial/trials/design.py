@@ -14,11 +14,9 @@ from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from sundial.brief.sections.base import BriefSection
-from sundial.energy.shaded import Shade
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light
-from sundial.expected.moment import LIT, expected_series, facing_at
-from sundial.shade.sun_bins import BIN
+from sundial.expected.moment import LIT, expected_series, facing_at, shade_of
 from sundial.study import Study
 from sundial.trials.model import MOST, Nameplate
 
@@ -157,10 +155,9 @@ def _window(study: Study, day: date) -> tuple[float, _Lit, int, int]:
     power = expected_series(study, unix)
     light = clear_light(study, unix)
     shaded = np.zeros(len(unix), dtype=bool)
-    if study.obstructed:
-        tilts, azimuths = facing_at(study, unix)
-        shade = Shade(light, study.geometry, study.yard, study.skyline, size=BIN).of_facing(tilts, azimuths)
-        shaded = np.broadcast_to(shade.direct, (len(unix),)) < LIT
+    shade = shade_of(study, light)
+    if shade is not None:
+        shaded = np.broadcast_to(shade.of_facing(*facing_at(study, unix)).direct, (len(unix),)) < LIT
     good = (power >= ENOUGH * max(float(power.max()), 1.0)) & ~shaded & (light.elevation > 0)
     edges = np.flatnonzero(np.diff(np.concatenate([[False], good, [False]]).astype(int)))
     spans = [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]

@@ -189,6 +189,12 @@ def signed(ratio: float) -> str:
     return "as much" if abs(share) < 0.05 else f"{abs(share):g} % {'more' if share > 0 else 'less'}"
 
 
+def beside(ratio: float, other: str) -> str:
+    """The same set against a name."""
+    share = signed(ratio)
+    return f"{share} {'as' if share == 'as much' else 'than'} {other}"
+
+
 def _begun(text: str) -> str:
     return text[:1].upper() + text[1:]
 
@@ -197,14 +203,14 @@ def sentence(found: TrialResult) -> str:
     """The one sentence of a result, which may say that nothing is shown."""
     first, second = found.arms
     if found.low is None or found.high is None:
-        return f"{second} gave {signed(found.ratio)} than {first} in {found.repeats} repeat{'s' * (found.repeats > 1)}: one more is needed before anything is shown."
+        return f"{second} gave {beside(found.ratio, first)} in {found.repeats} repeat{'s' * (found.repeats > 1)}: one more is needed before anything is shown."
     reach = f"{100 * (found.low - 1):+.1f} to {100 * (found.high - 1):+.1f} %".replace("-", "\N{MINUS SIGN}")
     if found.shown:
-        return f"{second} gives {signed(found.ratio)} than {first} ({reach})."
+        return f"{second} gives {beside(found.ratio, first)} ({reach})."
     apart = found.panels
     if apart is not None and abs(apart.ratio - 1) >= 0.005 and abs(log(found.raw)) > abs(log(found.ratio)):
         return f"{signed(found.raw).capitalize()}, but these two panels differ by {abs(apart.ratio - 1):.1%} when treated alike: not shown ({reach})."
-    return f"Not shown: {second} gave {signed(found.ratio)} than {first}, and the scatter alone gives {reach}."
+    return f"Not shown: {second} gave {beside(found.ratio, first)}, and the scatter alone gives {reach}."
 
 
 def _notes(found: TrialResult, one_sided: bool) -> tuple[str, ...]:

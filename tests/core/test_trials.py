@@ -136,6 +136,8 @@ def test_what_cannot_count_is_kept_left_out_and_said() -> None:
 def test_one_repeat_shows_nothing_and_one_of_each_side_has_an_interval() -> None:
     alone = trial_result(trial([1.2]))
     assert alone.ratio == pytest.approx(1.2) and alone.low is None and not alone.shown and "one more is needed" in alone.sentence
+    same = trial_result(trial([1.0, 1.0001]))
+    assert same.sentence.startswith("Not shown: B gave as much as A, and the scatter alone gives")
     both = trial_result(trial([1.05, 0.97], swapped={1}))
     assert both.low is not None and both.ratio == pytest.approx(exp((log(1.05) - log(0.97)) / 2))
 

@@ -61,7 +61,7 @@ def test_a_trial_from_five_questions_to_a_sentence(site, build, trial):
     listed = site.get(f"/builds/{build.pk}/log/trials/").content.decode()
     assert "tilted against flat" in listed and "No repeat is logged yet" in listed
     empty = page_of(site, trial)
-    assert "Set up “flat” at position 1" in empty and "Half of the day" in empty and "The core expects tilted to give" in empty
+    assert "Set up “flat” at position 1" in empty and "Half of the day" in empty and "By reckoning tilted should give" in empty
     assert "About 6 show a gain of 3.0" in empty
     assert repeat(site, trial, "1000", "970").status_code == 302
     alone = page_of(site, trial)
