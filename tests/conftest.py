@@ -5,12 +5,15 @@ from typing import Any
 
 import pytest
 from django.conf import settings as project
+from django.contrib.auth.hashers import Argon2PasswordHasher
 from hypothesis import settings
 
 settings.register_profile("check", max_examples=25, deadline=None)
 settings.load_profile("check")
 # Playwright's synchronous calls run inside an event loop; the tests themselves touch the database from one thread only.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+# Hundreds of people are made up: the same algorithm, at a fraction of the cost that guessing must have in earnest.
+Argon2PasswordHasher.time_cost, Argon2PasswordHasher.memory_cost, Argon2PasswordHasher.parallelism = 1, 8, 1
 # The throw-away station's own tests run where it is plugged in.
 collect_ignore = [] if "tests.lantern" in project.INSTALLED_APPS else ["lantern"]
 

@@ -128,7 +128,7 @@ def test_no_transaction_is_held_while_a_draft_is_checked(build, fill, station, m
 
 
 @station
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_fuzzed_values_never_cause_a_server_error(build, fill, station, seed):
     rng = random.Random(f"{station.key} {seed}")
     form = station.form(reread(build))
