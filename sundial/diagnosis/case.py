@@ -207,7 +207,7 @@ def _of_reading(
     shades = known_shade(study, told.at)
     if shades:
         found["look"] = "early or late"
-        words = ", ".join(f"{name} takes {share:.0%} of the direct light" for name, share in shades)
+        words = ", ".join(f"{name} takes {100 * share:.0f} % of the direct light" for name, share in shades)
         notes.append(f"At {local:%H:%M} {words}: that is in the survey and in the plan.")
     power = told.power
     if power is not None and now.clear_power > 0 and "level" not in found and curve is None:

@@ -197,7 +197,7 @@ def _why_not(
     if away > NEAR_NOON and incidence > SQUARE:
         found.append(f"it is {away:.1f} hours from solar noon and the sun meets the glass at {incidence:.0f} degrees")
     if shaded > 1 - LIT:
-        found.append(f"something shades {shaded:.0%} of the array")
+        found.append(f"something shades {100 * shaded:.0f} % of the array")
     limit = study.system.inverter.power
     if limit is not None and power >= FULL * limit:
         found.append("the inverter is at its limit: the meter would show that")

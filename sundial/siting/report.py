@@ -88,7 +88,7 @@ def _notes(study: Study, shade: Shade | None) -> tuple[str, ...]:
     parted = parted_hours(study, shade)
     if parted > 0:
         notes.append(
-            f"In about {parted:.0f} hours a year the strings in parallel want voltages more than {VOLTAGES_PART:.0%} apart: "
+            f"In about {parted:.0f} hours a year the strings in parallel want voltages more than {100 * VOLTAGES_PART:.0f} % apart: "
             "on one input they pull each other down and make less than shown; give each its own input."
         )
     return tuple(notes)

@@ -221,7 +221,7 @@ def predicted(study: Study, design: Design, day: date) -> Predicted:
         return _of(made, f"tilts of {one:g} and {other:g} degrees on {day:%-d %B}, with heat and the glass's reflection")
     if design.differs == "clean":
         return (
-            Predicted(1 / (1 - other), f"dirt that takes {other:.1%} of the light")
+            Predicted(1 / (1 - other), f"dirt that takes {100 * other:g} % of the light")
             if other > 0
             else Predicted(None, "how much the dirt takes is not known")
         )

@@ -209,7 +209,7 @@ def sentence(found: TrialResult) -> str:
         return f"{second} gives {beside(found.ratio, first)} ({reach})."
     apart = found.panels
     if apart is not None and abs(apart.ratio - 1) >= 0.005 and abs(log(found.raw)) > abs(log(found.ratio)):
-        return f"{signed(found.raw).capitalize()}, but these two panels differ by {abs(apart.ratio - 1):.1%} when treated alike: not shown ({reach})."
+        return f"{signed(found.raw).capitalize()}, but these two panels differ by {100 * abs(apart.ratio - 1):.1f} % when treated alike: not shown ({reach})."
     return f"Not shown: {second} gave {beside(found.ratio, first)}, and the scatter alone gives {reach}."
 
 
@@ -230,6 +230,6 @@ def _notes(found: TrialResult, one_sided: bool) -> tuple[str, ...]:
         notes.append(f"Treated alike, the second position gives {signed(found.panels.ratio)}; that is taken out of the ratio.")
     if found.repeats_needed is not None and not found.shown and found.repeats_needed > found.repeats:
         notes.append(
-            f"About {found.repeats_needed} repeats would show a gain of {found.gain:.1%} in four trials of five ({POWER:.0%})."
+            f"About {found.repeats_needed} repeats would show a gain of {100 * found.gain:.1f} % in four trials of five ({100 * POWER:.0f} %)."
         )
     return tuple(notes)

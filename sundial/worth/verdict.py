@@ -121,7 +121,7 @@ def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: 
     if way is not None and way.extra_kwh >= 1:
         thrown = _thrown(way, comparison.base)
         if thrown >= THROWN:
-            found.append(f"Of what “{way.name}” gives more, {thrown:.0%} is thrown away: it comes when nothing takes it.")
+            found.append(f"Of what “{way.name}” gives more, {100 * thrown:.0f} % is thrown away: it comes when nothing takes it.")
     broken = next((row for row in comparison.rows if row.breaks_contract), None)
     tariff = getattr(study.brief.use, "tariff", None)
     if broken is not None and tariff is not None and tariff.contract is not None:
@@ -336,12 +336,12 @@ def _overlap(one: Way, other: Way) -> bool:
 def _rests_on(study: Study, way: Way | None, currency: str, rows: Mapping[str, Row] | None = None) -> str:
     use, terms = study.brief.use, study.terms
     if isinstance(use, GridUse) and not use.by_hour:
-        about = f"({use.own_share:.0%} used on the spot)"
+        about = f"({100 * use.own_share:.0f} % used on the spot)"
     else:
         about = f"(of {study.needs.demand.sum() / 1000:.0f} kWh wanted a year, hour by hour)"
     words = (
         f"Rests on {(currency + ' ').lstrip()}{terms.price:.2f} for one more kWh {about}, "
-        f"{terms.life} years and {terms.interest:.0%} interest"
+        f"{terms.life} years and {100 * terms.interest:.0f} % interest"
     )
     found = swings(study, way, rows) if way and (rows or not study_by_hour(study)) else []
     weakest = f"; its weakest number is the {_lower(found[0].name)}" if found else ""

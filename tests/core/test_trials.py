@@ -96,7 +96,7 @@ def test_panels_treated_alike_are_taken_out_of_the_ratio() -> None:
     assert found.repeats == 3 and found.panels is not None and found.panels.ratio == pytest.approx(exp(apart))
     weak = trial_result(trial([1.026, 1.014, 1.045, 1.018, 1.028], alike={0, 1}))
     assert not weak.shown and weak.sentence.startswith(
-        "3 % more, but these two panels differ by 2.0% when treated alike: not shown"
+        "3 % more, but these two panels differ by 2.0 % when treated alike: not shown"
     )
 
 

@@ -224,7 +224,7 @@ def test_the_same_build_under_three_uses_gives_three_verdicts() -> None:
     assert good.headline == f"“Two axes” pays: {good.focus.extra_kwh:+.0f} kWh a year, back in {good.focus.money.payback_text}."
     assert shut.headline == "Buy nothing: stay with “Your angle now”; what more could be made here, nothing takes."
     assert any("hardly any of it is used" in sentence for sentence in shut.sentences)
-    assert any("99% is thrown away" in sentence for sentence in shut.sentences)
+    assert any("99 % is thrown away" in sentence for sentence in shut.sentences)
     assert not any("pays" in sentence or "pay:" in sentence for sentence in shut.sentences)
     assert hut.headline == "“A battery 7 kWh bigger”: 11 empty days a year instead of 23."
 

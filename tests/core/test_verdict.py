@@ -158,7 +158,7 @@ def test_only_what_there_is_swings():
 
 # -- the verdict ---------------------------------------------------------------------------------------------------
 
-RESTS = "Rests on 0.14 for one more kWh (45% used on the spot), 20 years and 4% interest"
+RESTS = "Rests on 0.14 for one more kWh (45 % used on the spot), 20 years and 4 % interest"
 
 
 def test_hand_moves_that_pay_are_the_headline():
@@ -305,7 +305,7 @@ def test_the_simplest_way_that_keeps_four_fifths_is_chosen():
         "it makes sense only where there is no room for them.",
         "Eight years in ten “Best fixed” gives 10 to 110 kWh more.",
     )
-    assert found.sentences[3].startswith("Rests on € 0.14 for one more kWh (45% used")
+    assert found.sentences[3].startswith("Rests on € 0.14 for one more kWh (45 % used")
     assert found.focus is still
     less = replace(still, money=replace(still.money, npv=79.0))
     assert said(less, hand, axis).focus is hand
