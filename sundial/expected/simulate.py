@@ -76,7 +76,7 @@ def simulate(
             share[at] = max(level, 0.06) * (1 + 0.02 * _smooth(random, per, 1800 / step))
     power = power * share * (1 + METER * random.standard_normal(len(unix)))
     washes = tuple(first + timedelta(days=number) for number in range(0, days, RAINS)) if "dirt" in faults else ()
-    power = np.maximum(_with_faults(study, unix + step / 2, power, faults, washes, first), 0.0)
+    power = np.maximum(_with_faults(study, unix + step / 2, power, faults), 0.0)
     shift = 3600.0 if "clock" in faults else 0.0
     return Played(Series(unix + shift, power, float(step)), frozenset(clear), washes)
 
@@ -108,7 +108,7 @@ def _broken(random: np.random.Generator, count: int, level: float, step: int) ->
     return scaled
 
 
-def _with_faults(study: Study, unix: Floats, power: Floats, faults: Sequence[str], washes: Sequence[date], first: date) -> Floats:
+def _with_faults(study: Study, unix: Floats, power: Floats, faults: Sequence[str]) -> Floats:
     per = len(unix) and round(86400 / max(float(np.median(np.diff(unix))), 1.0))
     day = np.arange(len(unix)) // max(per, 1)
     if "dirt" in faults:

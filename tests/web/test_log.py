@@ -193,6 +193,9 @@ def taken_in(site: Any, build: Build, data: bytes, name: str = "shed.csv", sourc
     shown = site.post(f"/builds/{build.pk}/log/file/", {"file": SimpleUploadedFile(name, data)}, follow=True)
     upload = Upload.objects.first()
     form = shown.context["form"]
+    assert (
+        ">12/31/2026 18:05:09<" in shown.content.decode() and ">%" not in shown.content.decode()
+    )  # ways to write times, by example
     told = {name: form[name].value() for name in form.fields} | {"source": source} | answers
     answer = site.post(f"/builds/{build.pk}/log/file/{upload.pk}/", told)
     assert answer.status_code == 302, answer.content.decode()

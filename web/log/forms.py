@@ -231,13 +231,23 @@ class NoteForm(EntryForm):
 FORMS: dict[str, type[EntryForm]] = {form.kind: form for form in (MoveForm, ReadingForm, InspectionForm, ChangeForm, NoteForm)}
 
 
+def _as_written(form: str) -> str:
+    """A way to write times, by an example whose day can be no month."""
+    told = {
+        "ISO8601": "2026-12-31T18:05:09, or with an offset",
+        "unix": "seconds since 1970",
+        "unix ms": "milliseconds since 1970",
+    }
+    return told.get(form) or datetime(2026, 12, 31, 18, 5, 9).strftime(form)
+
+
 class ColumnsForm(forms.Form):
     """How a file is to be read: what was guessed, confirmed or put right."""
 
     source = LineField(max_length=60, label="Which monitor is it from?")
     time = forms.ChoiceField(label="Times stand in")
     clock = forms.ChoiceField(label="their time of day in", required=False)
-    time_format = forms.ChoiceField(label="written as", choices=[(form, form) for form in FORMATS])
+    time_format = forms.ChoiceField(label="written as", choices=[(form, _as_written(form)) for form in FORMATS])
     value = forms.ChoiceField(label="Values stand in")
     kind = forms.ChoiceField(
         label="they are", choices=[("power", "power"), ("energy", "energy of each interval"), ("total", "a counter that goes on")]
