@@ -61,9 +61,9 @@ class ThingCache(Cache):
 
 class DomeCache(Cache):
     """What holds for one shape of array at one spot in one yard whatever the sun does: ``domes``: RayTrace of the sky's patches
-    by tilt and azimuth."""
+    by tilt and azimuth; a motor's mount may be asked about at any azimuth, so only the latest are kept."""
 
-    sizes = {"domes": None}
+    sizes = {"domes": 60}
 
 
 class TraceCache(Cache):
@@ -285,11 +285,13 @@ class Shade:
     def _traced_domes(self, tilts: Sequence[float], azimuth: float) -> list[RayTrace]:
         """The dome as fixed orientations see it: those that are not known yet are traced at once."""
         domes = self.traces.domes
+
+        def trace(some: Sequence[float]) -> list[RayTrace]:
+            return trace_dome(self.geometry, self.yard, self.dome, some, azimuth, self._keep("dome", (*some, azimuth)))
+
         missing = [tilt for tilt in tilts if not domes.holds("domes", (tilt, azimuth))]
-        keep = self._keep("dome", (*missing, azimuth))
-        traced = trace_dome(self.geometry, self.yard, self.dome, missing, azimuth, keep) if missing else []
-        made = dict(zip(missing, traced, strict=True))
-        return [domes.get("domes", (tilt, azimuth), lambda tilt=tilt: made[tilt]) for tilt in tilts]  # type: ignore[misc]
+        made = dict(zip(missing, trace(missing) if missing else [], strict=True))
+        return [domes.get("domes", (tilt, azimuth), lambda tilt=tilt: made.get(tilt) or trace([tilt])[0]) for tilt in tilts]  # type: ignore[misc]
 
     def _keep(self, kind: str, facing: Hashable) -> Keep:
         """Looks things up among those traced before for the same array, spot and ``facing``."""

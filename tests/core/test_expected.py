@@ -126,6 +126,12 @@ def test_a_day_with_and_without_the_shade_of_a_barn() -> None:
     anew = study(yard={"objects": [barn]})
     for tilt in (58.0, 12.0, 33.0):
         assert expected_series(built, unix, tilt) == pytest.approx(expected_series(anew, unix, tilt), abs=1e-6)
+    # A tracker looked at from minute to minute stands at ever new azimuths: only the latest domes are kept.
+    noon = datetime(2026, 12, 21, 13, 20)
+    for azimuth in np.arange(150.0, 210.0, 1.7):
+        expected_at(built, noon, tilt=40.0, azimuth=float(azimuth))
+    assert built.traces.domes.count("domes") == 60
+    assert expected_series(built, unix, 58.0) == pytest.approx(expected_series(anew, unix, 58.0), abs=1e-6)
 
 
 def test_times_find_their_hour_of_the_year_through_a_leap_day() -> None:
