@@ -8,7 +8,7 @@ from math import cos, radians
 import numpy as np
 
 from sundial.beams.bending import LIMIT, Load, deflection, longest_span, side_by_side, stress
-from sundial.beams.sections import Section, heat_change, parse_section, sources
+from sundial.beams.sections import Duration, Section, heat_change, parse_section, sources
 from sundial.brief.model import BeamBrief
 from sundial.errors import BriefError
 from sundial.footing.snow import ground_load, shape_coefficient
@@ -19,6 +19,7 @@ from sundial.wind.site import air_of, gusts_of, own_tilts, rig_of
 from sundial.wind.stance import stance
 from sundial.wind.standing import pushes, standing
 
+LIFTING = "wind lifting"
 HEAT = 50.0  # K between a winter night and black metal in the summer sun (the trade's figure)
 
 
@@ -83,7 +84,14 @@ def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
     except ValueError as error:
         raise BriefError(f"beams[{number}].section", str(error)) from None
     section = side_by_side(single, beam.members, beam.joined)
-    loads = line_loads(scene, section, beam.spacing)
+    alone = line_loads(scene, section, beam.spacing)
+    loads = alone
+    beside = beam.load + _stored(scene, beam, number)
+    if beside:
+        loads = [
+            one if one.name == LIFTING else Load(f"{one.name}, and what it carries", one.per_metre + beside, _as_long(one.duration))
+            for one in alone  # lifted while nothing lies there
+        ]
     limit = beam.span / LIMIT
     judged = []
     for load in loads:
@@ -97,6 +105,23 @@ def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
         longest_span(section, loads, beam.outdoors), worst.name, worst.per_metre, {load.name: load.per_metre for load in loads},
         why if margin < 1 else "",
     )  # fmt: skip
+
+
+def _as_long(duration: Duration) -> Duration:
+    """What is stored lies for months (medium; EN 1995-1-1:2004, table 2.2), whatever comes on top of it for a moment."""
+    return "medium" if duration == "permanent" else duration
+
+
+def _stored(scene: Scene, beam: BeamBrief, number: int) -> float:
+    """Its share of what is stored, N/m: the whole spread evenly over the metres of all beams that carry it. BriefError where nothing is
+    said to be stored."""
+    if not beam.stored:
+        return 0.0
+    footing = scene.brief.footing
+    if footing is None or footing.stored <= 0:
+        raise BriefError(f"beams[{number}].stored", "nothing is said to be stored: give footing.stored, kg, or a load a metre")
+    metres = sum(one.span * one.members for one in scene.brief.beams if one.stored)
+    return footing.stored * GRAVITY * beam.members / metres
 
 
 def line_loads(scene: Scene, section: Section, spacing: float) -> list[Load]:
@@ -120,7 +145,7 @@ def line_loads(scene: Scene, section: Section, spacing: float) -> list[Load]:
         down = [a + b + c * spacing for a, b, c in zip(still, white, pressed, strict=True)]
         up = [c * spacing - a for a, c in zip(still, lifted, strict=True)]
         found.append(Load("weight, snow and wind pressing" if ground else "weight and wind pressing", max(down), "short"))
-        found.append(Load("wind lifting", max(max(up), 0.0), "short"))
+        found.append(Load(LIFTING, max(max(up), 0.0), "short"))
     return found
 
 

@@ -29,14 +29,16 @@ def structure_of(brief: StructureBrief, clearance: float, slope_length: float) -
     if brief.overhang >= slope_length:
         raise BriefError("frame.overhang", f"is longer than the glass up the slope ({slope_length:.2f} m)")
     if isinstance(brief, LegsBrief):
+        _on_rail("frame.support_spacing", brief.overhang, brief.support_spacing, slope_length)
         return _some_hole(
             Legs(spacing=brief.support_spacing, rear_heights=tuple(brief.rear_heights or ()), **common), "rear_heights"
         )
     if isinstance(brief, PropBrief):
-        return _prop(brief, common)
+        return _prop(brief, common, slope_length)
     if isinstance(brief, PoleBrief):
         return _pole(brief, common, slope_length)
     if isinstance(brief, JackBrief):
+        _on_rail("frame.rail_point", brief.overhang, brief.rail_point, slope_length)
         return _jack(brief, "frame", common)
     if isinstance(brief, WallBrief):
         if brief.lower_height > common["front_height"] + slope_length:
@@ -47,6 +49,14 @@ def structure_of(brief: StructureBrief, clearance: float, slope_length: float) -
     raise TypeError(f"no structure is made of {type(brief).__name__}")
 
 
+def _on_rail(path: str, start: float, further: float, slope_length: float) -> None:
+    """BriefError for a hole ``further`` m up the rail from the one at ``start`` that lies past the end of the rail."""
+    if start + further > slope_length + 1e-9:
+        raise BriefError(
+            path, f"lies past the end of the rail: {start + further:.2f} m from its lower end, and the glass is {slope_length:.2f} m"
+        )
+
+
 def _some_hole(structure: Structure, measure: str) -> Structure:
     """The structure, or BriefError where none of its combinations closes."""
     if structure.settings and not structure.holes:
@@ -55,7 +65,7 @@ def _some_hole(structure: Structure, measure: str) -> Structure:
     return structure
 
 
-def _prop(brief: PropBrief, common: dict[str, Any]) -> Structure:
+def _prop(brief: PropBrief, common: dict[str, Any], slope_length: float) -> Structure:
     if (brief.front_leg is None) != (brief.back_leg is None):
         missing = "front_leg" if brief.front_leg is None else "back_leg"
         raise BriefError(f"frame.{missing}", "is missing: a folding A-frame has two legs")
@@ -67,6 +77,9 @@ def _prop(brief: PropBrief, common: dict[str, Any]) -> Structure:
         for number, at in enumerate(getattr(brief, name)):
             if end is not None and at > end:
                 raise BriefError(f"frame.{name}[{number}]", f"{at:g} m lies beyond the end of the bar ({end:g} m)")
+    if brief.front_leg is None:
+        for number, at in enumerate(brief.rail_points):
+            _on_rail(f"frame.rail_points[{number}]", brief.overhang, at, slope_length)
     for name in ("rail_points", "lengths", "base_holes"):
         held = getattr(brief, name)
         for number, value in enumerate(held):
@@ -78,6 +91,7 @@ def _prop(brief: PropBrief, common: dict[str, Any]) -> Structure:
         lengths=tuple(brief.lengths),
         base_holes=tuple(brief.base_holes),
         legs=legs,
+        base_length=None if legs else brief.base_length,
         **common,
     )
     return _some_hole(prop, "lengths")
@@ -92,6 +106,8 @@ def _pole(brief: PoleBrief, common: dict[str, Any], slope_length: float) -> Stru
         raise BriefError("frame.holes", "a joint that a jack sets has no holes: give either")
     screw = None
     if brief.jack is not None:
+        at = slope_length / 2 if brief.joint is None else brief.joint
+        _on_rail("frame.jack.rail_point", at, brief.jack.rail_point, slope_length)
         hinged = {**common, "front_height": brief.height, "overhang": 0.0, "slope": 0.0, "cross_slope": 0.0}
         screw = _jack(brief.jack, "frame.jack", hinged)
     pole = Pole(

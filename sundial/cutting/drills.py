@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from sundial.errors import BriefError
 from sundial.frame.pieces import Piece
 from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure
 
@@ -37,16 +38,25 @@ def drills_of(structure: Structure, piece: Piece, edge: float, bolt: float) -> t
     if isinstance(structure, Prop):
         return _prop(structure, piece, edge, holes)
     if piece.name == "rail":
-        more = max(edge - structure.overhang, 0.0) if isinstance(structure, (Legs, Jack)) else 0.0
-        start = structure.overhang + more
+        first = structure.along(piece.length) if isinstance(structure, Pole) else structure.overhang
         if isinstance(structure, Legs):
-            return piece.length + more, holes(("front leg", start), ("rear leg", start + structure.spacing))
+            return _rail(piece, edge, holes, first, ("front leg", 0.0), ("rear leg", structure.spacing))
         if isinstance(structure, Jack):
-            return piece.length + more, holes(("hinge", start), ("actuator", start + structure.rail_point))
+            return _rail(piece, edge, holes, first, ("hinge", 0.0), ("actuator", structure.rail_point))
         if isinstance(structure, Pole) and structure.screw:
-            start = structure.along(piece.length)
-            return piece.length, holes(("joint", start), ("actuator", start + structure.screw.rail_point))
+            return _rail(piece, edge, holes, first, ("joint", 0.0), ("actuator", structure.screw.rail_point))
     return piece.length, ()
+
+
+def _rail(
+    piece: Piece, edge: float, make: Callable[..., tuple[Drill, ...]], first: float, *named: tuple[str, float]
+) -> tuple[float, tuple[Drill, ...]]:
+    """A rail with holes further up than its ``first`` one, m from its lower end: cut longer where a hole would lie nearer than ``edge`` to
+    an end."""
+    more = max(edge - first, 0.0)
+    start = first + more
+    last = start + max(at for _, at in named)
+    return max(piece.length + more, last + edge), make(*((name, start + at) for name, at in named))
 
 
 def _prop(prop: Prop, piece: Piece, edge: float, make: Callable[..., tuple[Drill, ...]]) -> tuple[float, tuple[Drill, ...]]:
@@ -55,15 +65,20 @@ def _prop(prop: Prop, piece: Piece, edge: float, make: Callable[..., tuple[Drill
     rails = [(f"{piece.name} hole {number}", at) for number, at in enumerate(prop.rail_points, 1)]
     bases = [(f"hole {number}", at) for number, at in enumerate(prop.base_holes, 1)]
     if prop.legs:
+        for path, name, points in (("rail_points", "front leg", prop.rail_points), ("base_holes", "back leg", prop.base_holes)):
+            if piece.name == name and max(points) > piece.length - edge + 1e-9:
+                raise BriefError(
+                    f"frame.{path}[{points.index(max(points))}]",
+                    f"its hole lies {max(piece.length - max(points), 0.0) * 1000:.0f} mm from the foot of the {name}; {edge * 1000:.0f} mm are the "
+                    "least there",
+                )
         if piece.name == "front leg":  # its lower end here is the hinge at the top
             return piece.length + edge, make(("hinge", edge), *((name, edge + at) for name, at in rails))
         if piece.name == "back leg":
             return piece.length + edge, make(("hinge", edge), *((name, edge + at) for name, at in bases))
         return piece.length, ()
     if piece.name == "rail":
-        more = max(edge - prop.overhang, 0.0)
-        start = prop.overhang + more
-        return piece.length + more, make(("hinge", start), *((name, start + at) for name, at in rails))
+        return _rail(piece, edge, make, prop.overhang, ("hinge", 0.0), *rails)
     if piece.name == "base bar":
-        return piece.length + 2 * edge, make(("hinge", edge), *((name, edge + at) for name, at in bases))
+        return max(piece.length + 2 * edge, prop.base_length or 0.0), make(("hinge", edge), *((name, edge + at) for name, at in bases))
     return piece.length, ()

@@ -42,14 +42,14 @@ class Template:
 
 def template(base: BasePlateBrief) -> Template:
     """The template of a base plate; angles count clockwise from the north line."""
-    ring, count = base.bolt_circle * MM / 2, base.bolts
+    ring, count, side = base.bolt_circle * MM / 2, base.bolts, base.plate * MM
 
     def around(radius: float, angle: float, hole: float) -> Circle:
         return Circle(radius * sin(radians(angle)), radius * cos(radians(angle)), hole / 2)
 
     bolts = tuple(around(ring, base.turn + 360 / count * number, base.bolt * MM + PLAY) for number in range(count))
-    air = tuple(around(ring, base.turn + 360 / count * (number + 0.5), AIR) for number in range(count))
-    side = base.plate * MM
+    venting = min(ring, side / 2 - 2 * AIR)  # between two bolts, and on the plate
+    air = tuple(around(venting, base.turn + 360 / count * (number + 0.5), AIR) for number in range(count))
     return Template(
         side, bolts, air, Circle(0, 0, base.pole * MM / 2), 2 * ring, (-max(side / 2 - 6, CHECK / 2), -side / 2 + 6), base.turn
     )

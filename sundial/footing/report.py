@@ -7,16 +7,25 @@ from math import isfinite, pi
 
 from sundial.brief.model import FootingBrief
 from sundial.errors import BriefError
-from sundial.footing.capacity import NOTHING, bearing_soil, foot_capacity, load_height
+from sundial.footing.capacity import (
+    NOTHING,
+    bearing_soil,
+    feet_in_all,
+    feet_on_line,
+    foot_capacity,
+    load_height,
+    resting,
+    snow_load,
+)
 from sundial.footing.posts import depth_needed, lateral_capacity, pier_weight
 from sundial.footing.settling import Settling, settling
-from sundial.footing.snow import SLIDES, ground_load, pile_height, snow_on_glass
+from sundial.footing.snow import SLIDES, ground_load, pile_height
 from sundial.footing.soils import concrete_weight, soil_named, source
 from sundial.frame.loads import GRAVITY
 from sundial.frame.structure import Pole
 from sundial.quantities import Units, rough_length
 from sundial.scene import Scene
-from sundial.wind.members import load_paths
+from sundial.wind.members import feet_pressures, load_paths
 from sundial.wind.site import air_of, assumed_structure, gusts_of, own_tilts, rig_of, wind_of
 from sundial.wind.stance import stance
 from sundial.wind.standing import pushes, standing
@@ -38,14 +47,14 @@ class FootLoad:
 @dataclass(frozen=True)
 class FootingReport:
     """``depth`` m that a post or pier needs, the most of ``lateral``, ``uplift`` and ``frost`` (None: not a thing in the ground).
-    ``bearing`` Pa under a foot against ``allowed`` (None: nothing presumed); ``uplift_margin``: what holds it down over what pulls (None:
+    ``bearing`` Pa under a foot (None: a screw) against ``allowed`` (None: nothing presumed); ``uplift_margin``: what holds it down over what pulls (None:
     nothing pulls). ``enough``: None where it is not told how deep it is. ``why`` in a sentence. ``drip`` m before the front support
     where rain leaves the lower edge, from and to."""
 
     kind: str
     load: FootLoad
     load_height: float
-    bearing: float
+    bearing: float | None
     allowed: float | None
     uplift_margin: float | None
     depth: float | None
@@ -74,7 +83,7 @@ def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
     factor = wind_of(scene).factor
     height = load_height(scene)
     lateral = uplift = depth = margin = capacity = None
-    allowed = None if footing.fresh_fill else soil.bearing
+    allowed = None if footing.fresh_fill or footing.kind == "screw" else soil.bearing
     held = foot_capacity(scene)
     if footing.kind in ("post", "pier") and soil.lateral is not None:
         lateral = depth_needed(load.level, footing.diameter, height, soil.lateral)
@@ -86,7 +95,7 @@ def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
         margin = weight / load.up if load.up > 0 else None
     elif footing.kind == "screw" and held is not None:
         margin = held.up / load.up if load.up > 0 else None
-    bearing = (load.down + weight) / area
+    bearing = None if footing.kind == "screw" else (load.down + weight) / area  # a screw has no area: its maker rates it
     enough, why = _verdict(scene, load, depth, margin, bearing, allowed, factor, units)
     return FootingReport(
         footing.kind, load, height, bearing, allowed, margin, depth, lateral, uplift, footing.frost_depth, footing.depth,
@@ -102,25 +111,23 @@ def _footing_of(scene: Scene) -> FootingBrief:
 
 
 def foot_load(scene: Scene) -> FootLoad:
-    """What one foot bears at the worst of the mount's tilts and of the wind's directions, at the strongest gust."""
+    """What one foot bears at the worst of the mount's tilts, of the wind's directions and of all gusts up to the strongest."""
     rig, air, footing = rig_of(scene), air_of(scene), scene.brief.footing
     tilts, strongest = own_tilts(scene), gusts_of(scene).strongest
     pressures = standing(rig, air, tilts, refuse=False).pressure(strongest)
-    on_line = 1 if isinstance(rig.structure, Pole) else max(1, rig.structure.frames)
-    lines = 1 if isinstance(rig.structure, Pole) else 2
-    feet = (footing.feet if footing else None) or on_line * lines
+    told, feet = footing.feet if footing else None, feet_in_all(scene)
     most = {"down": 0.0, "up": 0.0, "level": 0.0}
-    for tilt, q in zip(tilts, pressures, strict=True):
+    for tilt, strong in zip(tilts, pressures, strict=True):
         how = stance(rig, float(tilt))
         for push in [push for each in pushes(rig, air, how).values() for push in each]:
-            for reaction in load_paths(rig, how, push, float(q)).reactions:
-                share = reaction.count / max(1, feet // lines)
-                most["down"] = max(most["down"], reaction.down * share)
-                most["up"] = max(most["up"], -reaction.down * share)
-                most["level"] = max(most["level"], abs(reaction.level) * share)
-    snow, _ = _snow(scene)
-    more = (snow + (footing.stored if footing else 0.0) * GRAVITY) / feet
-    return FootLoad(most["down"] + more, most["up"], most["level"], feet)
+            for q in feet_pressures(rig, how, push, float(strong)):
+                held = load_paths(rig, how, push, q).feet
+                for reaction in held:
+                    share = reaction.count / feet_on_line(told, len(held), reaction.count)
+                    most["down"] = max(most["down"], reaction.down * share)
+                    most["up"] = max(most["up"], -reaction.down * share)
+                    most["level"] = max(most["level"], abs(reaction.level) * share)
+    return FootLoad(most["down"] + resting(scene) / feet, most["up"], most["level"], feet)
 
 
 def _snow(scene: Scene) -> tuple[float, float]:
@@ -129,9 +136,8 @@ def _snow(scene: Scene) -> tuple[float, float]:
     if snow is None:
         return 0.0, 0.0
     ground = ground_load(snow.load, snow.depth)
-    most = max(snow_on_glass(float(tilt), ground, array.area, snow.slides) for tilt in tilts)
     pile = max(pile_height(float(tilt), ground, array.slope_length, snow.slides) for tilt in tilts)
-    return most, pile
+    return snow_load(scene), pile
 
 
 def _drip(scene: Scene) -> tuple[float, float]:
@@ -154,13 +160,13 @@ def _verdict(
     load: FootLoad,
     depth: float | None,
     margin: float | None,
-    bearing: float,
+    bearing: float | None,
     allowed: float | None,
     factor: float,
     units: Units,
 ) -> tuple[bool | None, str]:
     footing = _footing_of(scene)
-    if allowed is not None and bearing > allowed:
+    if allowed is not None and bearing is not None and bearing > allowed:
         return (
             False,
             f"each foot presses {bearing / 1000:.0f} kPa; this soil is presumed to bear {allowed / 1000:.0f}: a wider foot",
@@ -190,6 +196,10 @@ def _notes(scene: Scene, load: FootLoad, units: Units) -> list[str]:
     footing, notes, snow = _footing_of(scene), [], scene.brief.snow
     if footing.fresh_fill:
         notes.append(f"Fresh fill settles: it {NOTHING.split(':')[0]}. Level it again, and write the levels down.")
+    if footing.kind == "screw":
+        notes.append(
+            f"Its maker answers for pressing ({load.down / 1000:.1f} kN on one) and for what pushes sideways ({load.level / 1000:.1f} kN) too."
+        )
     if isinstance(assumed_structure(scene), Pole) and load.feet > 1:
         notes.append("A pole has one foot; its load is shared among those you told.")
     if snow is not None:

@@ -13,7 +13,8 @@ from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall, Wedge
 @dataclass(frozen=True)
 class Piece:
     """``length`` m along its middle line; ``angle`` degrees off a square cut at its upper (or outer) end, ``foot`` at the other;
-    ``toe`` and ``heel`` m along its longer and shorter side; ``tilt`` where it is for one tilt only."""
+    ``toe`` and ``heel`` m along its longer and shorter side; ``tilt`` where it is for one tilt only; ``seated``: the cut instead of ``angle``
+    where the end sits under what it holds and is not lapped beside it (None: it is always so cut)."""
 
     name: str
     length: float
@@ -22,6 +23,7 @@ class Piece:
     foot: float = 0.0
     depth: float = 0.0
     tilt: float | None = None
+    seated: float | None = None
 
     @property
     def toe(self) -> float:
@@ -101,10 +103,11 @@ def _wall(wall: Wall, tilts: list[float], length: float, many: int) -> list[Piec
     found = []
     for tilt in tilts:
         out, named = length * cos(radians(tilt)), tilt if len(tilts) > 1 else None
-        rise = wall.front_height - wall.lower_height
+        rise = wall.front_height - wall.overhang * sin(radians(tilt)) - wall.lower_height
         lean = degrees(atan2(rise, out))
+        between = tilt + lean  # the rafter falls to its outer end, the strut rises to it
         found.append(Piece("rafter", length, many, angle=tilt, foot=0.0, depth=wall.depth, tilt=named))
-        found.append(Piece("strut", hypot(rise, out), many, angle=tilt - lean, foot=lean, depth=wall.depth, tilt=named))
+        found.append(Piece("strut", hypot(rise, out), many, angle=between, foot=lean, depth=wall.depth, tilt=named, seated=90 - between))
     return found
 
 

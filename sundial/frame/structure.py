@@ -217,6 +217,7 @@ class Prop(Structure):
     lengths: tuple[float, ...]
     base_holes: tuple[float, ...]
     legs: tuple[float, float] | None = None
+    base_length: float | None = None  # m of the base bar, where it is told
 
     def _tilt(self, measures: Sequence[float]) -> float | None:
         rail, length, base, *legs = measures

@@ -8,42 +8,81 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.footing.capacity import FootCapacity, foot_capacity
+from sundial.errors import BriefError
+from sundial.footing.capacity import FootCapacity, feet_on_line, foot_capacity
 from sundial.scene import Scene
 from sundial.wind.members import load_paths
 from sundial.wind.site import air_of, gusts_of, rig_of, settable, wind_of
-from sundial.wind.stance import Rig, stance
-from sundial.wind.standing import NEVER, Air, Standing, pushes, standing
+from sundial.wind.stance import Rig, Stance, stance
+from sundial.wind.standing import DIRECTIONS, NEVER, Air, Push, Standing, pushes, standing
 
 Floats = NDArray[np.float64]
 FREE = 90.0  # degrees: no cap
 
 
-def breaks_at(rig: Rig, air: Air, tilts: Floats, held: FootCapacity) -> Floats:
-    """The gust, m/s as told, at which a foot of an anchored rig pulls or pushes more than it is held for, (T,); infinite: never."""
+@dataclass(frozen=True, eq=False)
+class Breaks:
+    """Where the footing of an anchored rig gives way at many tilts, by direction (3, T): the ``gusts``, m/s as told (infinite: never), and
+    ``ways`` of a foot: "pulled", "pushed" sideways, or "pressed" into the soil."""
+
+    gusts: Floats
+    ways: tuple[tuple[str, ...], ...]
+
+    @property
+    def least(self) -> Floats:
+        """Over all directions (T,)."""
+        found: Floats = self.gusts.min(axis=0)
+        return found
+
+    def first(self, index: int) -> tuple[str, str]:
+        """How a foot gives way at a tilt, and with the wind from where."""
+        row = int(np.argmin(self.gusts[:, index]))
+        return self.ways[row][index], DIRECTIONS[row]
+
+
+def breaks_at(rig: Rig, air: Air, tilts: Floats, held: FootCapacity) -> Breaks:
+    """The lowest gust at which any foot of an anchored rig passes what it is held for, with the wind from each direction; nought where it
+    does so in still air, or where its feet stand on one line."""
     return _breaks_at(rig, air, tuple(np.asarray(tilts, dtype=float).tolist()), held)
 
 
 @lru_cache(maxsize=64)
-def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: FootCapacity) -> Floats:
-    found = np.full(len(tilts), NEVER)
+def _breaks_at(rig: Rig, air: Air, tilts: tuple[float, ...], held: FootCapacity) -> Breaks:
+    found = np.full((len(DIRECTIONS), len(tilts)), NEVER)
+    ways = [["never"] * len(tilts) for _ in DIRECTIONS]
     for column, tilt in enumerate(tilts):
         how = stance(rig, float(tilt))
-        blowing = [push for each in pushes(rig, air, how).values() for push in each]
-        still = load_paths(rig, how, blowing[0], 0.0).reactions  # in still air it matters not from where
-        for push in blowing:
-            blown = load_paths(rig, how, push, 1.0).reactions
-            for before, after in zip(still, blown, strict=True):
-                share = before.count / held.feet_for(before.count)
-                pull, pulls = -before.down * share, (before.down - after.down) * share
-                if pulls > 1e-12:
-                    found[column] = min(found[column], max(held.up - pull, 0.0) / pulls)
-                push_by = abs(after.level - before.level) * share
-                if push_by > 1e-12:
-                    found[column] = min(found[column], held.level / push_by)
+        for row, each in enumerate(pushes(rig, air, how).values()):
+            found[row, column], ways[row][column] = min(_gives_way(rig, how, push, held) for push in each)
     speed_up = standing(rig, air, np.array(tilts), refuse=False).speed_up
     gusts: Floats = np.sqrt(2 * found / air.density) / speed_up
-    return gusts
+    return Breaks(gusts, tuple(tuple(one) for one in ways))
+
+
+def _gives_way(rig: Rig, how: Stance, push: Push, held: FootCapacity) -> tuple[float, str]:
+    """The lowest velocity pressure, Pa, at which a foot passes a limit, and which: an anchored rig's feet share the level force by halves, so
+    every load is a straight line over the pressure."""
+    try:
+        still, blown = (load_paths(rig, how, push, q).feet for q in (0.0, 1.0))
+    except BriefError:
+        return 0.0, "pulled"
+    crossings = []
+    for before, after in zip(still, blown, strict=True):
+        share = before.count / feet_on_line(held.feet, len(still), before.count)
+        down, level = (before.down * share, after.down * share), (before.level * share, after.level * share)
+        crossings += [
+            (_passes(-down[0], -down[1], held.up), "pulled"),
+            (_passes(down[0], down[1], held.down), "pressed"),
+            (min(_passes(level[0], level[1], held.level), _passes(-level[0], -level[1], held.level)), "pushed"),
+        ]
+    return min(crossings)
+
+
+def _passes(still: float, blown: float, limit: float) -> float:
+    """The least pressure, from nought upward, at which a load that is ``still`` at nought and ``blown`` at one Pa passes a limit."""
+    if still > limit:
+        return 0.0
+    return (limit - still) / (blown - still) if blown - still > 1e-12 else NEVER
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,7 +117,7 @@ def safe(scene: Scene) -> Safe:
     gives_way = stood.gives_way
     held = foot_capacity(scene)
     if rig.anchored and held is not None:
-        gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held))
+        gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held).least)
     allowed = gives_way / np.sqrt(wind.factor)
     gusts = gusts_of(scene)
     return Safe(pairs[:, 0], gives_way, allowed, gusts.months, highest_allowed(pairs[:, 0], allowed, gusts.months), stood)

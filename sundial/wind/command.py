@@ -32,6 +32,7 @@ def wind_answer(study: Study, gust: float | None = None, tilt: float | None = No
         **_forces(at),
         "first": at.first,
         "wind_from": at.direction,
+        "foot": at.by_foot or None,
         "margin": report.margin and asdict(report.margin),
         "ballast": report.ballast,
         "ballast_sliding": report.ballast_sliding,

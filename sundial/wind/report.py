@@ -17,7 +17,7 @@ from sundial.wind.members import Member, Reaction, glass_moment, load_paths
 from sundial.wind.position import WindPosition, wind_position
 from sundial.wind.pressure import sources, velocity_pressure
 from sundial.wind.price import CapsPrice, caps_price
-from sundial.wind.site import air_of, gusts_of, is_anchored, own_tilts, rig_of, wind_of
+from sundial.wind.site import ALL_YEAR, air_of, gusts_of, is_anchored, own_tilts, rig_of, wind_of
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import DIRECTIONS, Air, ballast_for, pushes, standing
 from sundial.wind.ways import EVERY_DEGREE, WindOfYear
@@ -32,7 +32,8 @@ FLAT_LIFT = 5.0  # degrees under which people take a plane for unloaded
 @dataclass(frozen=True)
 class GustPoint:
     """At one ``tilt``: the gusts, m/s as told, at which it tips, slides, lifts or its footing gives way (None: never); ``allowed`` with
-    the factor in hand; what happens ``first``, with the wind from ``direction``. Forces in N at the strongest gust: ``pressing`` and
+    the factor in hand; what happens ``first``, with the wind from ``direction``, and how a foot gives way (``by_foot``: "pulled", "pushed",
+    "pressed"; empty where none does first). Forces in N at the strongest gust: ``pressing`` and
     ``lifting`` square to the glass, ``uplift`` of the latter, ``level_force`` the greater of both."""
 
     tilt: float
@@ -49,6 +50,7 @@ class GustPoint:
     uplift: float
     level_force: float
     by_direction: tuple[float | None, float | None, float | None]
+    by_foot: str = ""
 
 
 @dataclass(frozen=True)
@@ -100,6 +102,11 @@ class WindReport:
     moves_until: float | None
     notes: tuple[str, ...]
     sources: tuple[str, ...]
+
+    @property
+    def months_told(self) -> bool:
+        """Whether months have gusts of their own; else the strongest holds all year."""
+        return self.gusts_source != ALL_YEAR
 
     def at(self, tilt: float) -> GustPoint:
         """The point of the curve at the nearest whole degree."""
@@ -163,24 +170,29 @@ def refuse_wind(scene: Scene) -> None:
 def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
     stood = standing(rig, air, tilts, refuse)
     held = foot_capacity(study)
-    breaks = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else np.full(len(tilts), np.inf)
+    broken = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else None
+    breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
     factor = sqrt(wind_of(study).factor)
     q = stood.pressure(gust)
     front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
+    kinds = [stood.tips, stood.slides, stood.lifts, *([] if broken is None else [broken.gusts])]
     found = []
     for index, tilt in enumerate(tilts):
         least = min(float(stood.gives_way[index]), float(breaks[index]))
-        first, direction = ("breaks", "back") if breaks[index] < stood.gives_way[index] else stood.first(index)
+        first, direction = stood.first(index)
+        by_foot = ""
+        if broken is not None and breaks[index] < stood.gives_way[index]:
+            first, (by_foot, direction) = "breaks", broken.first(index)
         pressing, lifting = (float(stood.normal[row, index] * q[index]) for row in (front, back))
         level = max(float(stood.level[row, index] * q[index]) for row in (front, back))
-        each = [min(float(kind[d, index]) for kind in (stood.tips, stood.slides, stood.lifts)) for d in range(3)]
+        each = [min(float(kind[d, index]) for kind in kinds) for d in range(3)]
         found.append(
             GustPoint(
                 tilt=float(tilt), tips=_known(float(stood.tips[:, index].min())), slides=_known(float(stood.slides[:, index].min())),
                 lifts=_known(float(stood.lifts[:, index].min())), breaks=_known(float(breaks[index])), gives_way=_known(least),
                 allowed=_known(least / factor), first=first, direction=direction, pressing=pressing, lifting=lifting,
                 uplift=float(stood.up[back, index] * q[index]), level_force=level,
-                by_direction=(_known(each[0]), _known(each[1]), _known(each[2])),
+                by_direction=(_known(each[0]), _known(each[1]), _known(each[2])), by_foot=by_foot,
             )
         )  # fmt: skip
     return tuple(found)
@@ -229,6 +241,8 @@ def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
         notes.append(
             "Walls and trees near by are not counted as shelter: that is cautious, but for what speeds up round a corner."
         )
+    if gusts_of(study).source == ALL_YEAR:
+        notes.append("Months are not told: the strongest gust is taken for every one of them.")
     if study.structure is None:
         notes.append("No frame is told: legs under both edges are assumed. Tell what it is built from in The frame.")
     if wind.blocked:

@@ -26,6 +26,7 @@ from sundial.wind.standing import Air
 
 Floats = NDArray[np.float64]
 STRONG = 0.99  # of the hours of a month: the strong wind whose gust counts
+ALL_YEAR = "your strongest gust, held for every month until you give gusts by month"
 STEEPEST = 60.0  # degrees at which a tracker without a told frame must clear the ground
 
 
@@ -101,11 +102,14 @@ def _coefficients(wind: WindBrief) -> Coefficients:
 
 
 def gusts_of(scene: Scene) -> Gusts:
-    """Strong gusts by month: as told, else of an invented climate's table, else the hour that one in a hundred exceeds, times the gust
-    factor of the surroundings. What is not told is from 10 m, and brought to the height at which gusts are told here."""
+    """Strong gusts by month: as told; while they are not, the strongest that is told holds all year; else of an invented climate's table, else
+    the hour that one in a hundred exceeds, times the gust factor of the surroundings. What is not told is from 10 m, and brought to the height
+    at which gusts are told here."""
     wind, sky = wind_of(scene), scene.brief.sky
     if wind.gusts is not None:
         months, source = np.array(wind.gusts), "as you gave them"
+    elif wind.gust is not None:
+        months, source = np.full(12, wind.gust), ALL_YEAR
     elif isinstance(sky, MadeUpSky):
         months, source = turned(climate_named(sky.name).gust, scene.site.latitude), "made up, with the sky"
     else:
@@ -113,9 +117,7 @@ def gusts_of(scene: Scene) -> Gusts:
         hours = scene.weather.wind_speed
         months = np.array([np.quantile(hours[month == MONTH_OF_HOUR], STRONG) for month in range(12)]) * factor
         source = f"the windiest hour in a hundred of the weather year, times {factor:g}"
-        if wind.gust is not None and months.max() <= 0:
-            months = np.full(12, wind.gust)
-    if wind.gusts is None and wind.gust_height != 10:
+    if wind.gusts is None and wind.gust is None and wind.gust_height != 10:
         months = months * _from_ten(scene)
     strongest = float(months.max()) if wind.gust is None else wind.gust
     return Gusts(np.maximum(months, 0.1), source, strongest)

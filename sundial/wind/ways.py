@@ -15,7 +15,7 @@ from sundial.frame.mounts import Facing
 from sundial.wind.caps import Safe, breaks_at, safe
 from sundial.wind.pressure import surroundings_named
 from sundial.wind.site import air_of, rig_of, wind_of
-from sundial.wind.standing import standing
+from sundial.wind.standing import DIRECTIONS, standing
 
 if TYPE_CHECKING:
     from sundial.study import Study
@@ -53,15 +53,18 @@ class WindOfYear:
         gives_way = standing(rig, air, EVERY_DEGREE, refuse=False).gives_way
         held = foot_capacity(self.study)
         if rig.anchored and held is not None:
-            gives_way = np.minimum(gives_way, breaks_at(rig, air, EVERY_DEGREE, held))
+            gives_way = np.minimum(gives_way, breaks_at(rig, air, EVERY_DEGREE, held).least)
         allowed: Floats = np.minimum(gives_way / np.sqrt(wind_of(self.study).factor), ANY)
         return allowed
 
     @cached_property
     def from_the_front(self) -> Floats:
         """The same for wind from the front alone (91,): it presses, and lifts nothing."""
-        stood = standing(rig_of(self.study), air_of(self.study), EVERY_DEGREE, refuse=False)
+        rig, air = rig_of(self.study), air_of(self.study)
+        stood, held = standing(rig, air, EVERY_DEGREE, refuse=False), foot_capacity(self.study)
         least = np.minimum(np.minimum(stood.tips[0], stood.slides[0]), stood.lifts[0])
+        if rig.anchored and held is not None:
+            least = np.minimum(least, breaks_at(rig, air, EVERY_DEGREE, held).gusts[DIRECTIONS.index("front")])
         found: Floats = np.minimum(least / np.sqrt(wind_of(self.study).factor), ANY)
         return found
 

@@ -234,7 +234,11 @@ def test_a_wall_bracket_closes_its_triangle():
     found = {piece.name: piece for piece in pieces(wall, [25.0], 2.0, 4.0)}
     out, rise = 2.0 * cos(radians(25)), 2.1 - 1.6
     assert found["strut"].length == pytest.approx(hypot(out, rise))
-    assert found["strut"].foot + found["strut"].angle == pytest.approx(25.0)
+    # The strut rises 17.8 degrees to the outer end, the rafter 25 back to the wall: 42.8 between them, however the whole is turned.
+    lean = degrees(atan(rise / out))
+    assert found["strut"].foot == pytest.approx(lean) and lean == pytest.approx(15.42, abs=0.01)
+    assert found["strut"].angle == pytest.approx(25.0 + lean)
+    assert found["strut"].seated == pytest.approx(90 - 25.0 - lean)
     assert found["ledger"].count == 2 and found["rafter"].count == 3
 
 

@@ -306,7 +306,7 @@ def test_a_harder_gust_never_allows_a_higher_tilt(allowed, gust, more):
 
 
 def test_a_plan_with_caps_is_the_exact_plan_under_them_and_costs_the_difference():
-    wind = {**HONEY["wind"], "ballast": 420, "surroundings": "farmland"}
+    wind = {**HONEY["wind"], "ballast": 420, "surroundings": "farmland", "gusts": [20, 21, 23, 22, 19, 17, 16, 17, 19, 21, 22, 20]}
     free, all_on = Study(brief(wind=wind)), Study(brief(wind={**wind, "in_plan": list(range(1, 13))}))
     caps = np.array([found if found is not None else 15.0 for found in wind_answer(free)["caps"]])
     assert len(set(caps.tolist())) > 1 and caps.min() < 57
@@ -421,9 +421,10 @@ def test_own_coefficients_take_the_place_of_the_standard_ones():
 
 
 def test_gusts_of_the_weather_year_and_of_an_invented_climate():
-    told = wind_answer(Study(brief()))
+    untold = {"frame_mass": 160, "ballast": 800}
+    told = wind_answer(Study(brief(wind=untold)))
     assert told["gusts"][0] == 20 and "made up" in told["gusts_source"]  # dry upland, January
-    south = wind_answer(Study(brief(site={**HONEY["site"], "latitude": -42.9})))
+    south = wind_answer(Study(brief(site={**HONEY["site"], "latitude": -42.9}, wind=untold)))
     assert south["gusts"][6] == 20
     sky = {
         "kind": "monthly",
@@ -432,11 +433,22 @@ def test_gusts_of_the_weather_year_and_of_an_invented_climate():
         "wind_speed": 3.5,
         "seed": 3,
     }
-    study = Study(brief(sky=sky))
+    study = Study(brief(sky=sky, wind=untold))
     january = study.weather.wind_speed[: 31 * 24]
     assert wind_answer(study)["gusts"][0] == pytest.approx(np.quantile(january, 0.99) * 1.5)
-    at_panels = wind_answer(Study(brief(sky=sky, wind={**HONEY["wind"], "gust_height": "panel"})))
+    at_panels = wind_answer(Study(brief(sky=sky, wind={**untold, "gust_height": "panel"})))
     assert at_panels["gusts"][0] < wind_answer(study)["gusts"][0]
+
+
+def test_while_months_are_not_told_the_strongest_gust_holds_all_year():
+    answer = wind_answer(Study(brief()))
+    assert answer["gusts"] == [28] * 12 and "every month" in answer["gusts_source"]
+    assert wind_answer(Study(brief(wind={**HONEY["wind"], "gust_height": "panel"})))["gusts"] == [28] * 12
+    told = [26] * 11 + [28]
+    assert wind_answer(Study(brief(wind={**HONEY["wind"], "gusts": told})))["gusts"] == told
+    with pytest.raises(BriefError, match="December has 28.1") as error:
+        brief(wind={**HONEY["wind"], "gusts": [26] * 11 + [28.1]})
+    assert error.value.path == "wind.gusts"
 
 
 def test_an_anchored_pole_breaks_where_its_pier_gives_way():

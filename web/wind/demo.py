@@ -39,7 +39,12 @@ DEMO: dict[str, dict[str, Any]] = {
         "beams": [{"name": "pergola beam", "section": "45x195 C24", "span": 2.7, "spacing": 1.2, "members": 2}],
     },
     "Lookout pole": {
-        "wind": {"gust": 38.0, "surroundings": "open", "frame_mass": 120.0},
+        "wind": {
+            "gust": 38.0,
+            "surroundings": "open",
+            "gusts": [25.0, 27.0, 31.0, 33.0, 31.0, 28.0, 26.0, 25.0, 25.0, 26.0, 26.0, 25.0],
+            "frame_mass": 120.0,
+        },
         "footing": {
             "kind": "pier",
             "diameter": 0.75,

@@ -21,6 +21,7 @@ from web.frame.figures import SideView
 LONGEST_ARROW = 72.0  # px: the greatest force of the drawing at the strongest gust
 HIGHEST_MONTH = 58.0  # px
 FROM = {"front": "from the front", "back": "from behind", "side": "along the row"}
+FEET = {"pulled": "pulls a foot out", "pushed": "pushes a foot over", "pressed": "presses a foot into the soil"}
 WAYS = {"tips": "tips over", "slides": "slides", "lifts": "lifts off", "breaks": "pulls its footing out", "never": "stands"}
 
 
@@ -227,13 +228,38 @@ def headline(report: WindReport, units: Units) -> str:
         return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {carried(report)}."
     if high.gives_way is None and low.gives_way is None:
         return f"Anchored: at {told_speed(report.gust, units)} the wind asks {high.level_force / 1000:.1f} kN sideways of what holds it."
-    way = {"tips": "tips", "slides": "slides", "lifts": "lifts off", "breaks": "pulls out"}.get(high.first, "gives way")
-    how = "Anchored" if report.anchored else "Loose on the ground"
+    worst = weakest(report)
+    how = f"{'Anchored' if report.anchored else 'Loose on the ground'} {_gives_way(worst)} at {told_speed(worst.gives_way, units)}"
     if abs(high.tilt - low.tilt) < 0.5:
-        return f"{how} it {way} at {told_speed(high.gives_way, units)}."
-    flat = f"at {told_speed(low.gives_way, units)}" if low.gives_way is not None else "in no gust"
-    flat_words = "when flat" if low.tilt < 3 else f"at {low.tilt:.0f}°"
-    return f"{how} it {way} at {told_speed(high.gives_way, units)} when steep, {flat} {flat_words}."
+        return f"{how}."
+    other = low if worst is not low else high
+    apart = f"at {told_speed(other.gives_way, units)}" if other.gives_way is not None else "in no gust"
+    return f"{how} {_stood(worst, report)}, {apart} {_stood(other, report)}."
+
+
+def weakest(report: WindReport) -> GustPoint:
+    """The tilt of its own at which the lowest gust makes it give way; the steeper of two alike."""
+    return min(report.own, key=lambda one: (one.gives_way if one.gives_way is not None else float("inf"), -one.tilt))
+
+
+def _gives_way(point: GustPoint) -> str:
+    by_foot = {"pulled": "a foot is pulled out", "pushed": "a foot is pushed over", "pressed": "a foot is pressed in"}
+    free = {"tips": "it tips", "slides": "it slides", "lifts": "it lifts off"}
+    return by_foot.get(point.by_foot) or free.get(point.first, "it gives way")
+
+
+def _stood(point: GustPoint, report: WindReport) -> str:
+    """At which tilt that is, in words."""
+    if point is report.steepest:
+        return "when steep"
+    return "when flat" if point.tilt < 3 else f"at {point.tilt:.0f}°"
+
+
+def footing_trouble(footing: FootingReport | None, units: Units) -> str:
+    """What a footing lacks that is told, in a sentence for the first line; empty where it is enough."""
+    if footing is None or footing.enough is not False:
+        return ""
+    return f"The footing is the weakest: {footing.why}."
 
 
 def carried(report: WindReport) -> str:
@@ -346,7 +372,9 @@ def beam_drawing(beam: BeamReport, number: int, units: Units) -> BeamDrawing:
 
 def point_words(point: GustPoint, units: Units) -> str:
     """One tilt in words, for the table behind the drawing."""
-    return WAYS[point.first] if point.first == "never" else f"{WAYS[point.first]}, wind {FROM[point.direction]}"
+    if point.first == "never":
+        return WAYS["never"]
+    return f"{FEET.get(point.by_foot, WAYS[point.first])}, wind {FROM[point.direction]}"
 
 
 def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:

@@ -58,7 +58,7 @@ class WindForm(StationForm):
     )  # fmt: skip
     gusts = TwelveField(
         0.1, 120, required=False, label="Strong gusts by month", unit="m/s",
-        why="Twelve, January to December. Empty: from the sky of the place.",
+        why="Twelve, January to December. Empty: the strongest holds all year; with none told, from the sky of the place.",
     )  # fmt: skip
     blocked = SwitchField(label="Stacked or skirted underneath")
     anchored = ChoiceField(
@@ -176,9 +176,14 @@ class BeamForm(StationForm):
     span = LengthField(0.05, 20, label="Spans")
     spacing = LengthField(0.05, 20, label="one every")
     members = WholeField(1, 10, label="Side by side")
+    load = NumberField(0, 100000, required=False, label="It carries beside the frame", unit="N/m")
+    stored = forms.BooleanField(required=False, label="It carries what is stored")
 
     def current(self, build: Build) -> dict[str, Any]:
         return {"name": "purlin", "section": "45x95 C24", "span": 1.8, "spacing": 0.9, "members": 1}
+
+    def clean_load(self) -> float:
+        return self.cleaned_data["load"] or 0.0
 
     def clean_section(self) -> str:
         try:
@@ -189,7 +194,7 @@ class BeamForm(StationForm):
         return str(self.cleaned_data["section"])
 
     def apply(self, build: Build) -> list[Model]:
-        names = ("name", "section", "span", "spacing", "members")
+        names = ("name", "section", "span", "spacing", "members", "load", "stored")
         build.footing.beams = [*build.footing.beams, {name: self.cleaned_data[name] for name in names}]
         return [build.footing]
 

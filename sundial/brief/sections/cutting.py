@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import cos, radians, sin
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
@@ -9,6 +10,8 @@ from pydantic import AfterValidator, Field, model_validator
 from sundial.brief.sections.base import BriefSection, Name, Share
 
 MOST_PIECES = 2000  # of the whole list
+BOLT_PLAY = 0.002  # m that a plate's hole is wider than its bolt of 12 to 24 mm (EN 1090-2:2018, table 11)
+EDGE_DISTANCE = 1.2  # hole diameters from the middle of a hole to the edge, at least (EN 1993-1-8:2005, table 3.3)
 SectionName = Annotated[
     Name, Field(min_length=1, description="such as 45x95 C24, strut 41x41x2.5, box 40x40x3 aluminium, or your own")
 ]
@@ -64,9 +67,18 @@ class BasePlateBrief(BriefSection):
 
     @model_validator(mode="after")
     def _fits(self) -> BasePlateBrief:
-        reach = self.bolt_circle / 2 + self.bolt
-        if reach > self.plate * 2**0.5 / 2:
-            raise ValueError("bolt_circle: the bolts lie outside the plate: a smaller bolt circle, or a larger plate")
+        hole = self.bolt + BOLT_PLAY
+        reach = max(
+            self.bolt_circle / 2 * max(abs(sin(angle)), abs(cos(angle)))
+            for angle in (radians(self.turn + 360 / self.bolts * number) for number in range(self.bolts))
+        )
+        needed = 2 * (reach + EDGE_DISTANCE * hole)
+        if needed > self.plate + 1e-9:
+            where = "outside the plate" if reach >= self.plate / 2 else "too near its edge"
+            raise ValueError(
+                f"bolt_circle: the bolts lie {where}: a smaller bolt circle, or a plate of at least {needed * 1000:.0f} mm "
+                f"({EDGE_DISTANCE:g} hole diameters from a hole's middle to the edge)"
+            )
         if self.bolt_circle / 2 - self.bolt < self.pole / 2:
             raise ValueError("bolt_circle: the bolts lie inside the pole: a larger bolt circle, or a thinner pole")
         return self

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from sundial.brief.sections.base import BriefSection, Month, Share, Upright
+from sundial.days import MONTH_NAMES
 
 Gust = Annotated[float, Field(gt=0, le=120, description="m/s")]
 Level = Annotated[float, Field(ge=-1, le=1, description="m")]
@@ -21,7 +22,7 @@ class WindBrief(BriefSection):
     ] = 10.0
     gusts: Annotated[
         Annotated[list[Gust], Field(min_length=12, max_length=12)] | None,
-        Field(description="strong gust of each month, m/s; left out: from the sky"),
+        Field(description="strong gust of each month, m/s; left out: the strongest all year, or from the sky where none is told"),
     ] = None
     blocked: Annotated[bool, Field(description="something stacked underneath, or a solid skirt")] = False
     anchored: Annotated[bool | None, Field(description="held by its footing; left out: poles and walls are")] = None
@@ -47,6 +48,16 @@ class WindBrief(BriefSection):
         Field(min_length=2, max_length=91, description="own coefficients: tilt, pressing, lifting; left out: the standard ones"),
     ] = None
     in_plan: Annotated[list[Month], Field(max_length=12, description="months whose cap the tilt plan obeys")] = []
+
+    @model_validator(mode="after")
+    def _strongest(self) -> WindBrief:
+        if self.gust is not None and self.gusts is not None and max(self.gusts) > self.gust:
+            month = self.gusts.index(max(self.gusts))
+            raise ValueError(
+                f"gusts: {MONTH_NAMES[month]} has {self.gusts[month]:g} m/s, more than the strongest gust ({self.gust:g} m/s): raise "
+                "that, or lower the month's"
+            )
+        return self
 
 
 class LevelsBrief(BriefSection):
@@ -88,3 +99,5 @@ class BeamBrief(BriefSection):
     members: Annotated[int, Field(ge=1, le=10, description="side by side")] = 1
     joined: Annotated[bool, Field(description="stacked and glued or bolted into one deep section")] = False
     outdoors: Annotated[bool, Field(description="wetted by rain (service class 3)")] = True
+    load: Annotated[float, Field(ge=0, le=100000, description="that it carries beside the frame, N/m")] = 0.0
+    stored: Annotated[bool, Field(description="it carries its share of what is stored (footing.stored)")] = False
