@@ -11,9 +11,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,11 @@ from sundial.sun import Site, sun_at
 RINGS = (2.0, 5.0, 10.0, 15.0, 20.0)  # degrees off square
 APART = timedelta(minutes=20)  # between the first and the last of several readings: in it the sun turns by some 5 degrees
 CHECK = 0.1  # m: the line on the target that is measured
+TILTS = (2.0, 6.0, 12.0, 20.0, 30.0, 42.0, 55.0, 70.0, 85.0)  # degrees from which the search begins
+STEEPEST = 95.0  # degrees that are searched
+DEEPEST = 10  # places of the grid that are followed down
+SAME_FIT = 1e-9  # sum of squares, in pin lengths, in which two answers fit alike
+UNFIT = 0.15  # of the longer of pin and shadow: more is left than reading off by a few degrees of sun explains (thumb)
 Floats = NDArray[np.float64]
 
 
@@ -126,12 +132,10 @@ def aimed(
         difference: Floats = (tips(sun, height, *_both(unknown, known_tilt)) - measured).ravel() / height
         return difference
 
-    bounds: tuple[list[float], list[float]] = ([-np.inf], [np.inf]) if len(readings) == 1 else ([0.0, -np.inf], [95.0, np.inf])
-    first: Floats = np.array([start[1]] if len(readings) == 1 else [min(max(start[0], 1.0), 90.0), start[1]])
-    # From several turns: the tips of a panel that lies flat hardly tell its azimuth.
-    solved = min(
-        (least_squares(off, first + step, bounds=bounds) for step in _starts(len(first))), key=lambda one: float(one.cost)
-    )
+    one = len(readings) == 1
+    bounds: tuple[list[float], list[float]] = ([-np.inf], [np.inf]) if one else ([0.0, -np.inf], [STEEPEST, np.inf])
+    first: Floats = np.array([start[1]] if one else [min(max(start[0], 1.0), 90.0), start[1]])
+    solved = _best([least_squares(off, begin, bounds=bounds) for begin in _starts(off, first)], start[1])
     tilt, azimuth = _both(solved.x, known_tilt)
     behind = sun @ axes_of(tilt, azimuth)[2]
     if (behind <= 0.02).any():
@@ -139,6 +143,13 @@ def aimed(
         raise BriefError(f"readings[{number}]", "at that time the sun stands behind the glass: there is no shadow of the pin")
     left = off(solved.x).reshape(-1, 2) * height
     residual = float(np.sqrt((left**2).sum(axis=1).mean()))
+    most = UNFIT * max(height, float(np.hypot(*measured.T).max()))
+    if residual > most:
+        raise BriefError(
+            "readings",
+            f"no way that the glass could stand throws these shadows: {residual:.3g} are left between measured and computed tips (the pin is "
+            f"{height:g} long). Look at the times, at which way x and y count, and at the pin's length",
+        )
     return Aimed(
         float(tilt), float(azimuth % 360), residual, tuple(float(a) for a in np.degrees(np.arccos(np.clip(behind, -1, 1))))
     )
@@ -151,6 +162,17 @@ def _both(unknown: Floats, known_tilt: float | None) -> tuple[float, float]:
     return float(unknown[0]), float(unknown[1])
 
 
-def _starts(unknowns: int) -> Floats:
-    turns = np.array([0.0, -30.0, 30.0, 90.0, -90.0])
-    return turns[:, None] if unknowns == 1 else np.stack([np.zeros(5), turns], axis=1)
+def _starts(off: Callable[[Floats], Floats], first: Floats) -> list[Floats]:
+    """Where to begin: as it was set, and the deepest places of a grid over all ways that it could stand, since flat panels have several."""
+    turns = first[-1] + np.arange(0.0, 360.0, 15.0)
+    grid = (
+        [np.array([turn]) for turn in turns] if len(first) == 1 else [np.array([tilt, turn]) for tilt in TILTS for turn in turns]
+    )
+    return [first, *sorted(grid, key=lambda one: float((off(one) ** 2).sum()))[:DEEPEST]]
+
+
+def _best(solved: list[Any], azimuth: float) -> Any:
+    """The closest fit; of those that fit alike (one reading may have two), the one nearest to the ``azimuth`` it was set to."""
+    least = min(float(one.cost) for one in solved)
+    alike = [one for one in solved if float(one.cost) <= least + SAME_FIT]
+    return min(alike, key=lambda one: abs((float(one.x[-1]) - azimuth + 180) % 360 - 180))

@@ -89,7 +89,9 @@ def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
     beside = beam.load + _stored(scene, beam, number)
     if beside:
         loads = [
-            one if one.name == LIFTING else Load(f"{one.name}, and what it carries", one.per_metre + beside, _as_long(one.duration))
+            one
+            if one.name == LIFTING
+            else Load(f"{one.name}, and what it carries", one.per_metre + beside, _as_long(one.duration))
             for one in alone  # lifted while nothing lies there
         ]
     limit = beam.span / LIMIT

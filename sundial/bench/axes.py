@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import radians, sin
 from typing import Literal
 
 import numpy as np
@@ -15,6 +16,8 @@ from sundial.frame.structure import Jack
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
+EAST = 0.5  # sine of the azimuth from which a side counts as eastern: within 60 degrees of east
+DAWN = 60.0  # degrees of tilt from which light cells see a low sun (thumb); a night place to the east is no steeper
 GRID = 181  # angles at which a jack's speed is worked out
 Kind = Literal["one-axis", "hinge", "two-axis"]
 
@@ -23,7 +26,8 @@ Kind = Literal["one-axis", "hinge", "two-axis"]
 class Axis:
     """One motor's axis. ``low`` and ``high`` end stops, degrees; ``flat`` the angle at which the glass lies flattest; ``speeds`` degrees a minute at
     ``grid`` angles. Arrays (d, 1440): ``sun`` the angle that looks straight at the sun within what this axis turns; ``share`` of the beam in its
-    plane; ``scale`` degrees of the axis for one degree between sun and glass."""
+    plane; ``scale`` degrees of the axis for one degree between sun and glass. ``east``: the angle at which the glass looks most to the east (None:
+    at none of them does it look there)."""
 
     name: str
     low: float
@@ -34,6 +38,7 @@ class Axis:
     sun: Floats
     share: Floats
     scale: Floats
+    east: float | None = None
 
     @property
     def travel(self) -> float:
@@ -128,8 +133,24 @@ def mount_of(
         raise BriefError("mount", f"its end stops at {low:g} and {high:g} degrees leave no room to move")
     told, _ = _roll(minutes, tilts, axis)
     sun, share = _roll(minutes, tilts, axis + north_error)
-    made = Axis(name, low, high, flat, speed[0], speed[1], sun, share, np.ones_like(sun))
+    # A roll of +90 looks a quarter turn clockwise from the axis's own way, a flap raised upright looks where it faces.
+    side = axis + 90 + north_error
+    east = high if _looks_east(side) else low if kind == "one-axis" and _looks_east(side + 180) else None
+    made = Axis(name, low, high, flat, speed[0], speed[1], sun, share, np.ones_like(sun), east)
     return BenchMount(kind, (made,), (told,), tilts, (axis + north_error) % 360, chosen.moving_watts, chosen.standby_watts)  # type: ignore[arg-type]
+
+
+def _looks_east(azimuth: float) -> bool:
+    return sin(radians(azimuth)) >= EAST
+
+
+def _most_east(home: float, limit: float) -> float | None:
+    """The turn from ``home`` (degrees), within ``limit`` to each side, that looks most to the east; None where that is west of north and south."""
+    turn = (90 - home + 180) % 360 - 180
+    if abs(turn) <= limit:
+        return turn
+    nearest = limit if turn > 0 else -limit
+    return nearest if sin(radians(home + nearest)) > 0 else None
 
 
 def _speeds(study: Study, mount: OneAxisMount | HingeMount | TwoAxisMount) -> tuple[Floats, Floats]:
@@ -175,8 +196,28 @@ def _two_axis(mount: TwoAxisMount, minutes: Minutes, home: float, north_error: f
     scale = 1 / np.maximum(np.sin(np.radians(np.clip(zenith, 0, 90))), 0.15)  # near the zenith a turn moves the glass little
     ones = np.ones_like(zenith)
     axes = (
-        Axis("azimuth", -mount.azimuth_limit, mount.azimuth_limit, 0.0, *speed, turn, ones, scale),
-        Axis("tilt", mount.min_tilt, mount.max_tilt, mount.min_tilt, *speed, zenith, ones, ones),
+        Axis(
+            "azimuth",
+            -mount.azimuth_limit,
+            mount.azimuth_limit,
+            0.0,
+            *speed,
+            turn,
+            ones,
+            scale,
+            _most_east(home + north_error, mount.azimuth_limit),
+        ),
+        Axis(
+            "tilt",
+            mount.min_tilt,
+            mount.max_tilt,
+            mount.min_tilt,
+            *speed,
+            zenith,
+            ones,
+            ones,
+            min(max(DAWN, mount.min_tilt), mount.max_tilt),
+        ),
     )
     return BenchMount(
         "two-axis",

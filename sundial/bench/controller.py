@@ -98,7 +98,7 @@ def knobs(axis: Axis, settings: Settings) -> Knobs:
 
     cell = radians(settings.cell_angle)
     goes = {"stay": drive.STAY, "flat": drive.FLAT, "clock": drive.FOLLOW, "east": drive.EAST}
-    home = axis.flat if settings.night_to == "flat" else axis.low
+    home = axis.flat if settings.night_to == "flat" or axis.east is None else axis.east
     if settings.control == "manual":
         home = min(max(settings.manual_angle, axis.low), axis.high)
     shadow = [round(60 * hour) for hour in settings.shadow] or [0, 0]

@@ -23,6 +23,7 @@ LOSSES = {
 }  # fmt: skip
 # Where two axes are about two things, the minute's loss is put down to the one that keeps the glass away most.
 FIRST = (Why.STOW, Why.NIGHT, Why.BY_HAND, Why.UNSEEN, Why.TIMED_OUT, Why.DULL, Why.LIMIT, Why.MOVES, Why.WAITS, Why.BAND)
+NEVER_FOUND = 0.6  # of the bright minutes of a day: more of them unseen, and it never finds the sun
 MANY = 400  # events of a day that are listed
 
 
@@ -222,11 +223,27 @@ def afterwards(bench: Bench, result: Result) -> tuple[tuple[str, str], ...]:
                 f"Around noon it takes the day for night{'' if days == 1 else f' on {days} days'}: both cells are too dark for that level.",
             )
         )
+    found += _never_found(bench, result)
     if result.reversals > 20 * len(result.moves_by_day):
         found.append(("threshold", f"It hunts: {result.reversals / len(result.moves_by_day):.0f} times a day it turns back."))
     if result.timeouts:
         found.append(("timeout", f"The time-out ended {result.timeouts} move{'s' * (result.timeouts > 1)} before its end."))
     return tuple(found)
+
+
+def _never_found(bench: Bench, result: Result) -> list[tuple[str, str]]:
+    """Named where cells look away from the sun through most of the bright light: which way they are parked, and what to change."""
+    bright = bench.minutes.dni > 300
+    unseen = np.any([one.why == Why.UNSEEN for one in result.runs], axis=0) & bright
+    sunny, lost = bright.sum(axis=1), unseen.sum(axis=1)
+    days = int(((lost > NEVER_FOUND * sunny) & (sunny >= 60)).sum())
+    if not days:
+        return []
+    on = "" if bench.minutes.count == 1 else f" on {days} days"
+    field, what = ("night_to", "let it go to the east at night, or steer it by the clock")
+    if result.settings.night_to == "east":
+        field, what = ("control", "steer it by the clock or by both, widen its end stops, or lean the cells further out")
+    return [(field, f"Its cells never find the sun{on}: they are parked looking away from it. {what[0].upper()}{what[1:]}.")]
 
 
 WORDS = {

@@ -50,6 +50,8 @@ def remarks(settings: Settings, mount: BenchMount) -> tuple[tuple[str, str], ...
     if settings.cycle == 0:
         found.append(("cycle", "A cycle of 0 s looks all the time; here that is once a minute."))
     for axis in mount.axes:
+        if settings.night_to == "east" and axis.east is None:
+            found.append(("night_to", "It has no east end, since it never faces east: at night it lies flat instead."))
         if axis.slowest < SUN * (2 if axis.name == "azimuth" else 1):
             found.append(("speed", f"The motor is slower than the sun: {axis.slowest:.2f} degrees a minute in {axis.name}."))
         if settings.timeout < axis.full_minutes:

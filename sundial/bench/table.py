@@ -60,13 +60,20 @@ def sun_table(study: Study, month: int | None = None, step: float = 0.1, every: 
     angles = {}
     for axis, told in zip(made.axes, made.told, strict=True):
         # The middle of a row of even length lies between two minutes.
-        at = told[:, middles] if every % 2 else (told[:, middles - 1] + told[:, middles]) / 2
+        at = told[:, middles] if every % 2 else half_way(told[:, middles - 1], told[:, middles])
         stepped = np.clip(np.round(at / step) * step, axis.low, axis.high)
         angles[axis.name] = np.where(up, np.round(10 * stepped), DOWN).astype(np.int16)
     return SunTable(
         study.brief.name, month, days, every, step, angles, study.weather.utc_offset, study.site.latitude, study.site.longitude, made.kind,
         made.axis_azimuth, float(made.axis_tilt.mean()),
     )  # fmt: skip
+
+
+def half_way(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The angle half-way between two, degrees, the short way round, from -180 to 180: between 179 and -179 lies 180, not nought."""
+    turned = (other - one + 180) % 360 - 180
+    middle: NDArray[np.float64] = 180 - (180 - one - turned / 2) % 360
+    return middle
 
 
 def written(table: SunTable, form: str) -> str:

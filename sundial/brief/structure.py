@@ -53,7 +53,8 @@ def _on_rail(path: str, start: float, further: float, slope_length: float) -> No
     """BriefError for a hole ``further`` m up the rail from the one at ``start`` that lies past the end of the rail."""
     if start + further > slope_length + 1e-9:
         raise BriefError(
-            path, f"lies past the end of the rail: {start + further:.2f} m from its lower end, and the glass is {slope_length:.2f} m"
+            path,
+            f"lies past the end of the rail: {start + further:.2f} m from its lower end, and the glass is {slope_length:.2f} m",
         )
 
 

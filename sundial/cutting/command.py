@@ -37,6 +37,7 @@ def cutting_answer(study: Study) -> Answer:
         "gap": plan.gap,
         "length_gap": plan.length_gap,
         "missing": dict(plan.missing),
+        "missing_gap": plan.missing_gap,
         "parts": [{**asdict(part), "bought": part.bought} for part in report.parts],
         "money": {
             "boards": report.boards_cost, "parts": report.parts_cost, "freight": report.freight, "tax": report.tax,

@@ -65,7 +65,8 @@ class Buy:
 class CutPlan:
     """``cost`` of what is bought or has a price; ``kept`` m of rests that are long enough to keep, ``waste`` m of all else that is no
     piece; ``gap``: share of the cost that a better plan might save at most, ``length_gap`` m that it might open less at this cost (None:
-    not known). ``missing``: letters that no board is left for, and how many of each."""
+    not known). ``missing``: letters that no board is left for, and how many of each; ``missing_gap``: how many of these pieces a better plan
+    might still place at most."""
 
     pieces: tuple[CutPiece, ...]
     boards: tuple[Board, ...]
@@ -77,6 +78,7 @@ class CutPlan:
     length_gap: float | None
     missing: tuple[tuple[str, int], ...]
     assumed: tuple[str, ...]
+    missing_gap: int = 0
 
     @property
     def cuts(self) -> int:
@@ -102,12 +104,14 @@ def cut_plan(
     missing: list[tuple[str, int]] = []
     bound = price = 0.0
     length_gap: float | None = 0.0
+    missing_gap = 0
     by_section = [[piece for piece in whole if section_key(piece.section) == key] for key in sections]
     sorted_out = [_problem(mine, stock[key], allowance) for mine, key in zip(by_section, sections, strict=True)]
     solved = solve_all(tuple(problem for problem, _ in sorted_out), ceil(kerf / UNIT - 1e-6), seconds)
     for key, mine, (_, groups), found in zip(sections, by_section, sorted_out, solved, strict=True):
         boards += _boards(mine, groups, found, stock[key], kerf, allowance)
         missing += _missing(mine, groups, found)
+        missing_gap += sum(found.missing) - found.missing_bound
         price, bound = price + found.price, bound + found.bound
         if found.length_bound is None or length_gap is None:
             length_gap = None
@@ -118,7 +122,7 @@ def cut_plan(
     return CutPlan(
         tuple(whole), tuple(boards), tuple(_buys(boards)), price, kept, max(sum(board.length for board in boards) - net - kept, 0.0),
         max(price - bound, 0.0) / price if price > 0 else 0.0, length_gap, tuple(missing),
-        tuple(dict.fromkeys(piece.section for piece in whole if stock[section_key(piece.section)][0].assumed)),
+        tuple(dict.fromkeys(piece.section for piece in whole if stock[section_key(piece.section)][0].assumed)), missing_gap,
     )  # fmt: skip
 
 

@@ -80,5 +80,7 @@ def _prop(prop: Prop, piece: Piece, edge: float, make: Callable[..., tuple[Drill
     if piece.name == "rail":
         return _rail(piece, edge, make, prop.overhang, ("hinge", 0.0), *rails)
     if piece.name == "base bar":
-        return max(piece.length + 2 * edge, prop.base_length or 0.0), make(("hinge", edge), *((name, edge + at) for name, at in bases))
+        return max(piece.length + 2 * edge, prop.base_length or 0.0), make(
+            ("hinge", edge), *((name, edge + at) for name, at in bases)
+        )
     return piece.length, ()

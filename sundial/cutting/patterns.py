@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from math import ceil
 from time import monotonic
 
 import numpy as np
@@ -42,7 +43,7 @@ class Kind:
 class Solution:
     """Boards that are opened, each the index of its kind and how many of every size are cut from it; ``missing`` of every size (no
     board is left for them). ``bound``: no plan is cheaper; ``length_bound`` units: none that costs the same opens less (None: not
-    known)."""
+    known). ``missing_bound``: no plan leaves fewer pieces without a board."""
 
     boards: tuple[tuple[int, Pattern], ...]
     missing: Pattern
@@ -50,10 +51,13 @@ class Solution:
     opened: int
     bound: float
     length_bound: int | None
+    short: int = 0
+    missing_bound: int = 0
 
     @property
-    def worth(self) -> tuple[int, float, int]:
-        return sum(self.missing), round(self.price, 6), self.opened
+    def worth(self) -> tuple[int, int, float, int]:
+        """Fewest pieces without a board, then fewest metres of them (``short`` units), then cheapest, then least opened."""
+        return sum(self.missing), self.short, round(self.price, 6), self.opened
 
 
 @dataclass(frozen=True)
@@ -76,14 +80,19 @@ def solve_all(problems: tuple[Problem, ...], kerf: int, seconds: float = 2.0) ->
     what it has to do for a short list."""
     until = monotonic() + seconds
     listed = [_all_patterns(one.sizes, one.demand, one.kinds, kerf) for one in problems]
-    short = [number for number, patterns in enumerate(listed) if patterns is not None]
+    firsts = [first_answer(one.sizes, one.demand, one.kinds, kerf) for one in problems]
+    scarce = [number for number, first in enumerate(firsts) if any(first.missing)]
+    short = [number for number, patterns in enumerate(listed) if patterns is not None and number not in scarce]
     found: dict[int, Solution] = {}
     if len(short) > 1:
         together = _listed([problems[number] for number in short], [listed[number] or [] for number in short], until)
         found = dict(zip(short, together, strict=True)) if together else {}
     solved = []
     for number, one in enumerate(problems):
-        first = first_answer(one.sizes, one.demand, one.kinds, kerf)
+        first = firsts[number]
+        if number in scarce:
+            solved.append(_scarce(one, first, listed[number], kerf, until))
+            continue
         better = found.get(number) or _alone(one, listed[number], kerf, until)
         if better is None:
             solved.append(first)
@@ -106,11 +115,15 @@ def first_answer(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Ki
     a bought board is at last changed for the cheapest that holds what is cut from it."""
     sold = [index for index, kind in enumerate(kinds) if kind.count is None]
     plans = [_first_fit(sizes, demand, kinds, kerf, choice) for choice in [*sold, None]]
+    if any(plans[-1].missing):  # the boards run out: the shortest first leave the fewest pieces
+        plans += [_first_fit(sizes, demand, kinds, kerf, choice, -1) for choice in [*sold, None]]
     return min(plans, key=lambda one: one.worth)
 
 
-def _first_fit(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, choice: int | None) -> Solution:
-    """``choice``: the kind that is bought wherever it is long enough (None: the cheapest a metre)."""
+def _first_fit(
+    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, choice: int | None, order: int = 1
+) -> Solution:
+    """``order`` 1: the longest first, -1: the shortest. ``choice``: the kind that is bought wherever it is long enough (None: the cheapest a metre)."""
     left = {index: kind.count for index, kind in enumerate(kinds) if kind.count is not None}
     on_hand = sorted(left, key=lambda index: (kinds[index].price, kinds[index].length))
     sold = sorted(
@@ -119,7 +132,7 @@ def _first_fit(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind
     )
     open_boards: list[tuple[int, list[int], int]] = []  # kind, what is cut, units used with a kerf after each
     missing = [0] * len(sizes)
-    for size in sorted(range(len(sizes)), key=lambda one: -sizes[one]):
+    for size in sorted(range(len(sizes)), key=lambda one: -order * sizes[one]):
         takes, at = sizes[size] + kerf, 0
         for _ in range(demand[size]):
             while at < len(open_boards) and open_boards[at][2] + takes > kinds[open_boards[at][0]].length + kerf:
@@ -144,14 +157,21 @@ def _first_fit(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind
         holds = [one for one in sold if kinds[one].length + kerf >= used] if kinds[kind].count is None else []
         cheapest = min(holds, key=lambda one: (kinds[one].price, kinds[one].length), default=kind)
         boards.append((cheapest, tuple(cut)))
-    return _solution(boards, tuple(missing), kinds, 0.0, None)
+    return _solution(boards, tuple(missing), kinds, 0.0, None, sizes)
 
 
 def _solution(
-    boards: Sequence[tuple[int, Pattern]], missing: Pattern, kinds: Sequence[Kind], bound: float, length_bound: int | None
+    boards: Sequence[tuple[int, Pattern]],
+    missing: Pattern,
+    kinds: Sequence[Kind],
+    bound: float,
+    length_bound: int | None,
+    sizes: Sequence[int],
 ) -> Solution:
     price = sum(kinds[kind].price for kind, _ in boards)
-    return Solution(tuple(boards), missing, price, sum(kinds[kind].length for kind, _ in boards), min(bound, price), length_bound)
+    short = sum(size * number for size, number in zip(sizes, missing, strict=True))
+    opened = sum(kinds[kind].length for kind, _ in boards)
+    return Solution(tuple(boards), missing, price, opened, min(bound, price), length_bound, short)
 
 
 def _all_patterns(
@@ -220,6 +240,93 @@ def _listed(
         solutions.append(replace(solution, bound=solution.price, length_bound=solution.opened) if whole else solution)
         at += len(each)
     return solutions
+
+
+def _scarce(one: Problem, first: Solution, patterns: list[tuple[int, Pattern]] | None, kerf: int, until: float) -> Solution:
+    """Where the boards may run out: the fewest pieces without one, among these the fewest metres, the lowest price, the least length opened,
+    one aim after the other with those before it held. Patterns that are many are grown by what a piece is worth."""
+    whole = patterns is not None
+    held, of_all = (patterns, 0.0) if patterns is not None else _grown_patterns(one, kerf, until)
+    programme = _Programme(one.sizes, one.demand, one.kinds, held)
+    count, number = len(held), len(one.sizes)
+    left = np.concatenate([np.zeros(count), np.ones(number)])
+    metres = np.concatenate([np.zeros(count), np.array(one.sizes, dtype=float) * UNIT])
+    most = sum(one.demand) * max(kind.length for kind in one.kinds) * UNIT
+    price = np.concatenate(
+        [
+            [(one.kinds[kind].price + 0.4 * CENT / most * one.kinds[kind].length * UNIT) * SCALE for kind, _ in held],
+            np.zeros(number),
+        ]
+    )
+    rules: list[LinearConstraint] = []
+    chosen, fewest, proved = None, 0, True
+    for aim, slack in ((left, 0.5), (metres, UNIT / 2), (price, 0.0)):
+        found = _solve_together([programme], aim, max(until, monotonic() + 0.5), more=rules)
+        if found is None:
+            proved = False
+            break
+        chosen, bound = found
+        reached = float(aim @ chosen)
+        proved = proved and bound >= reached - max(PROVED, slack)
+        if aim is left:
+            fewest = ceil(bound - 1e-6)
+        rules.append(LinearConstraint(aim[None, :], -np.inf, reached + slack))
+    if chosen is None:
+        return first
+    made = programme.plan(chosen, 0.0, None)
+    if proved and whole:
+        made = replace(made, bound=made.price, length_bound=made.opened)
+    elif not whole:
+        fewest = max(
+            ceil(of_all - 1e-6), _left_by_length(one, kerf)
+        )  # the programme counts with the patterns that were grown: others might place more
+    return replace(min(made, first, key=lambda plan: plan.worth), missing_bound=min(fewest, sum(made.missing)))
+
+
+def _left_by_length(one: Problem, kerf: int) -> int:
+    """Pieces that have no board however they are cut, by the length of all boards alone: the shortest go first. Sizes that a board for sale
+    holds always have one."""
+    limited = [
+        size
+        for size in range(len(one.sizes))
+        if all(kind.count is not None for kind in one.kinds if kind.length >= one.sizes[size])
+    ]
+    room = sum((kind.length + kerf) * (kind.count or 0) for kind in one.kinds)
+    left = 0
+    for size in sorted(limited, key=lambda each: one.sizes[each]):
+        placed = min(one.demand[size], room // (one.sizes[size] + kerf))
+        room -= placed * (one.sizes[size] + kerf)
+        left += one.demand[size] - placed
+    return left
+
+
+def _grown_patterns(one: Problem, kerf: int, until: float) -> tuple[list[tuple[int, Pattern]], float]:
+    """Patterns that are worth opening where every piece without a board counts alike and a board costs nothing; and how many pieces any
+    plan leaves at least (0 where time ran out)."""
+    sizes, demand, kinds = one.sizes, one.demand, one.kinds
+    patterns = list(dict.fromkeys(first_answer(sizes, demand, kinds, kerf).boards))
+    for size in range(len(sizes)):
+        for index, kind in enumerate(kinds):
+            number = min(demand[size], (kind.length + kerf) // (sizes[size] + kerf))
+            if number:
+                patterns.append((index, tuple(number if each == size else 0 for each in range(len(sizes)))))
+    bound = 0.0
+    while monotonic() < until:
+        programme = _Programme(sizes, demand, kinds, patterns)
+        relaxed = programme.relaxed(np.concatenate([np.zeros(len(patterns)), np.ones(len(sizes))]))
+        if relaxed is None:
+            break
+        least, duals, limits = relaxed
+        added = []
+        for index, kind in enumerate(kinds):
+            worth, pattern = _knapsack(sizes, demand, duals, kind.length + kerf, kerf)
+            if worth > limits[index] + 1e-9 and (index, pattern) not in patterns:
+                added.append((index, pattern))
+        if not added:
+            bound = least
+            break
+        patterns += added
+    return patterns, bound
 
 
 def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, until: float) -> Solution | None:
@@ -328,14 +435,18 @@ class _Programme:
                 wanted = [left - one for one, left in zip(taken, wanted, strict=True)]
                 if any(taken):
                     boards.append((index, taken))
-        return _solution(boards, tuple(wanted), self.kinds, bound, length_bound)
+        return _solution(boards, tuple(wanted), self.kinds, bound, length_bound, self.sizes)
 
 
 def _solve_together(
-    programmes: Sequence[_Programme], costs: NDArray[np.float64], until: float, gap: float = 0.0
+    programmes: Sequence[_Programme],
+    costs: NDArray[np.float64],
+    until: float,
+    gap: float = 0.0,
+    more: Sequence[LinearConstraint] = (),
 ) -> tuple[NDArray[np.float64], float] | None:
     """Numbers of every pattern of some programmes that have nothing to do with each other, and a lower bound of all costs; None where
-    none was found in time."""
+    none was found in time. ``more``: further rules."""
     enough = block_diag(*(one.enough for one in programmes))
     limited = block_diag(*(one.limited for one in programmes))
     demand = np.concatenate([np.array(one.demand, dtype=float) for one in programmes])
@@ -346,7 +457,7 @@ def _solve_together(
         np.concatenate([np.full(len(demand), np.inf), most]),
     )
     options = {"time_limit": max(until - monotonic(), 0.05), "mip_rel_gap": gap}
-    found = milp(costs, constraints=rules, integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
+    found = milp(costs, constraints=[rules, *more], integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
     if found.x is None:
         return None
     bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0

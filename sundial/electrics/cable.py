@@ -9,6 +9,8 @@ from math import log
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -26,7 +28,7 @@ def _data() -> dict[str, Any]:
 
 
 def sources() -> tuple[str, ...]:
-    return tuple(str(_data()[key]["source"]) for key in ("class 2", "class 5", "aluminium", "temperature", "resistivity"))
+    return tuple(str(_data()[key]["source"]) for key in ("class 2", "class 5", "aluminium", "temperature"))
 
 
 def gauge_area(gauge: int) -> float:
@@ -40,11 +42,14 @@ def nearest_gauge(area: float) -> int:
 
 
 def resistance(area: float, material: str, strands: str, temperature: float) -> float:
-    """Of one conductor, ohm/m, at ``temperature`` degC: as the standard lists it, else by its area."""
+    """Of one conductor, ohm/m, at ``temperature`` degC: as the standard lists it; between two listed sizes by a power of the area that meets
+    both, beyond them as one over the area. A thicker conductor never resists more."""
     table = _data()["aluminium" if material == "aluminium" else strands]
-    listed = table.get(f"{area:g}")
-    at_20 = listed / 1000 if listed is not None else _data()["resistivity"][material] / area
-    return float(at_20) * (1 + float(_data()["temperature"][material]) * (temperature - 20))
+    sizes = np.array(sorted(float(size) for size in table if size != "source"))
+    per_km = np.array([float(table[f"{size:g}"]) for size in sizes])
+    # ohm x area is nearly one number: between sizes its logarithm is taken along a line, beyond them it stays.
+    at_20 = float(np.exp(np.interp(np.log(area), np.log(sizes), np.log(per_km * sizes)))) / area / 1000
+    return at_20 * (1 + float(_data()["temperature"][material]) * (temperature - 20))
 
 
 @dataclass(frozen=True)

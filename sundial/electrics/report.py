@@ -92,7 +92,7 @@ def electrics_report(study: Study) -> ElectricsReport:
     splits = [] if own else allowed_splits(label, array.count, mounting)
     better, split = _nearest(wired, splits) if why and splits else (None, None)
     longer, longer_split, longer_why = _longer(study, label, wired)
-    run = _run(study, label, shortest, beside, min(len(wired), inputs))
+    run = _run(study, label, shortest, [1] if own else _on_inputs(len(wired), inputs))
     found = joints(array, wired, label.lead, label.boxes, label.leapfrog) if label.lead is not None else []
     clipped = _clipped(study)
     return ElectricsReport(
@@ -154,15 +154,21 @@ def sizes_of(split: Split) -> list[int]:
     return [group.panels for group in split.inputs for _ in range(group.strings)]
 
 
-def _run(study: Study, label: ElectricsBrief, panels: int, beside: int, runs: int) -> Run | None:
-    """The cable with the year's own currents: loss goes with their square, hour by hour."""
+def _on_inputs(strings: int, inputs: int) -> list[int]:
+    """Strings on each input that is used, as evenly as they go."""
+    used = min(strings, inputs)
+    return [strings // used + (number < strings % used) for number in range(used)]
+
+
+def _run(study: Study, label: ElectricsBrief, panels: int, beside: Sequence[int]) -> Run | None:
+    """The cable with the year's own currents: loss goes with their square, hour by hour; a run to each input carries the strings on it
+    (``beside``). Panels with converters of their own have one."""
     if label.cable is None:
         return None
     production = study.production()
     share = np.clip(production.hourly, 0, None) / study.system.inverter.efficiency / study.array.power
-    current = label.imp * beside
-    square_hours = float(((share * current) ** 2).sum()) * runs
-    return run_of(label.cable, current, panels * label.vmp, square_hours, study.terms.price)
+    square_hours = float(((share * label.imp) ** 2).sum()) * sum(strings**2 for strings in beside)
+    return run_of(label.cable, label.imp * max(beside), panels * label.vmp, square_hours, study.terms.price)
 
 
 def _clipped(study: Study) -> Clipped | None:

@@ -21,7 +21,6 @@ from sundial.footing.posts import depth_needed, lateral_capacity, pier_weight
 from sundial.footing.settling import Settling, settling
 from sundial.footing.snow import SLIDES, ground_load, pile_height
 from sundial.footing.soils import concrete_weight, soil_named, source
-from sundial.frame.loads import GRAVITY
 from sundial.frame.structure import Pole
 from sundial.quantities import Units, rough_length
 from sundial.scene import Scene

@@ -107,7 +107,9 @@ def _wall(wall: Wall, tilts: list[float], length: float, many: int) -> list[Piec
         lean = degrees(atan2(rise, out))
         between = tilt + lean  # the rafter falls to its outer end, the strut rises to it
         found.append(Piece("rafter", length, many, angle=tilt, foot=0.0, depth=wall.depth, tilt=named))
-        found.append(Piece("strut", hypot(rise, out), many, angle=between, foot=lean, depth=wall.depth, tilt=named, seated=90 - between))
+        found.append(
+            Piece("strut", hypot(rise, out), many, angle=between, foot=lean, depth=wall.depth, tilt=named, seated=90 - between)
+        )
     return found
 
 

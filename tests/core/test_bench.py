@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
+from datetime import datetime, timedelta, timezone
 from functools import cache
 from math import asin, degrees, radians, tan
 from pathlib import Path
@@ -18,12 +19,14 @@ from sundial.bench import drive as loop
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import Why, clock_angles, first_state, knobs, noise_of_days, run, stowed
 from sundial.bench.minutes import DAY, minutes_of
+from sundial.bench.report import day_report
 from sundial.bench.results import Bench, Result, afterwards, bench_of, events, months, result_of
 from sundial.bench.settings import Settings, band, read_settings, remarks
 from sundial.bench.table import DOWN, sun_table, written
 from sundial.bench.trade import costs, front_of, trade, wrong_sensor
 from sundial.brief.read import brief_of
 from sundial.cli import main
+from sundial.days import date_of_day
 from sundial.errors import BriefError
 from sundial.study import Study
 from tests.core.test_expected import data
@@ -463,3 +466,70 @@ def test_bench_and_sun_table_on_the_command_line(tmp_path: Path, capsys: pytest.
     for wrong in (["--sky", "foggy", "--day", "2026-06-21"], [], ["--day", "soon"], ["--day", "2026-06-21", "--seed", "-1"]):
         assert main(["bench", str(brief), str(settings), *wrong]) == 2
         assert "Traceback" not in capsys.readouterr().err
+
+
+def placed(kind: str = "one-axis", latitude: float = 42.9, azimuth: float = 180.0) -> Study:
+    """A build on Greenwich's meridian, facing ``azimuth``."""
+    mounts = {"one-axis": ROLL, "two-axis": {**TWO, "max_tilt": 90}, "hinge": FLAP}
+    made = data(mount=mounts[kind], sky={"kind": "made-up", "name": "dry-upland"})
+    made["site"] = {"latitude": latitude, "longitude": 0.0, "elevation": 0, "timezone": "UTC"}
+    made["array"] = {**made["array"], "azimuth": azimuth}
+    return Study(brief_of(made))
+
+
+@pytest.mark.parametrize(
+    ("latitude", "month", "home"), [(-10.0, 12, 0.0), (10.0, 6, 180.0), (42.9, 6, 180.0), (-41.3, 12, 0.0), (69.6, 6, 180.0)]
+)
+def test_no_row_of_a_two_axis_table_looks_away_from_the_sun(latitude: float, month: int, home: float) -> None:
+    """Where the sun passes behind, +179 and -179 degrees have 180 between them, and not nought: against pvlib at the middle of each row."""
+    made = placed("two-axis", latitude, home)
+    table = sun_table(made, month, 0.1, 10)
+    zone = timezone(timedelta(hours=table.utc_offset))
+    for place in (0, len(table.days) // 2):
+        day = date_of_day(int(table.days[place]), 2026)
+        times = pd.DatetimeIndex(
+            [datetime(2026, day.month, day.day, tzinfo=zone) + timedelta(minutes=10 * row + 5) for row in range(table.rows)]
+        )
+        sun = pvlib.solarposition.get_solarposition(times, latitude, 0.0)
+        turn, tilt = (table.angles[name][place] / 10 for name in ("azimuth", "tilt"))
+        up = (
+            (table.angles["azimuth"][place] != DOWN)
+            & (sun["apparent_elevation"].to_numpy() > 1)
+            & (sun["apparent_zenith"].to_numpy() > 3)
+        )
+        off = (turn + home - sun["azimuth"].to_numpy() + 180) % 360 - 180
+        assert up.sum() > 30 and np.abs(off[up]).max() < 0.6
+        assert np.abs(tilt - sun["apparent_zenith"].to_numpy())[up].max() < 0.6
+
+
+@pytest.mark.parametrize(("latitude", "home"), [(42.9, 180.0), (-41.3, 0.0), (42.9, 150.0)])
+def test_a_two_axis_mount_with_usual_settings_finds_the_sun(latitude: float, home: float) -> None:
+    made = placed("two-axis", latitude, home)
+    for day in (80, 171, 354):
+        found = day_report(made, Settings(), day, "clear")
+        assert found.result.loss < 0.12, day  # the flat tilt cell wakes when the sun is well up
+        assert not [words for _, words in found.remarks if "never find" in words]
+
+
+def test_the_east_end_is_in_the_east() -> None:
+    """Of a roll axis that points north, rolling on to +60 looks east; a flap to the west has no east end, and says so."""
+    south = placed("one-axis", -41.3, 0.0)
+    roll = mount_of(south, minutes_of(south, [171], "clear"))
+    tilt, azimuth = roll.facing((np.full_like(roll.axes[0].sun, roll.axes[0].east),))
+    assert np.sin(np.radians(azimuth)).min() > 0.9 and tilt.min() > 40
+    north = mount_of(placed(), minutes_of(placed(), [171], "clear"))
+    assert np.sin(np.radians(north.facing((np.full_like(north.axes[0].sun, north.axes[0].east),))[1])).min() > 0.9
+    west = day_report(placed("hinge", azimuth=270.0), Settings(), 171, "clear")
+    assert any("no east end" in words for field, words in west.remarks if field == "night_to")
+    assert west.axes[0].angle[0] == 0.0
+    east = day_report(placed("hinge", azimuth=90.0), Settings(), 171, "clear")
+    assert east.axes[0].angle[0] > 30 and not any("no east end" in words for _, words in east.remarks)
+
+
+def test_a_mount_that_never_finds_the_sun_is_named() -> None:
+    """Parked to the north with cells that look little aside, it stays in the dark; cells that look further out find the sun."""
+    made = placed("two-axis", azimuth=0.0)
+    lost = day_report(made, Settings(cell_angle=5.0, night_to="flat"), 354, "clear")
+    assert any(field == "night_to" and "never find the sun" in words for field, words in lost.remarks)
+    found = day_report(made, Settings(cell_angle=5.0, night_to="east"), 354, "clear")
+    assert not any("never find" in words for _, words in found.remarks) and found.result.loss < lost.result.loss

@@ -9,6 +9,7 @@ from dataclasses import replace
 from math import acos, ceil, cos, degrees, radians, sin, tan
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -385,3 +386,47 @@ def test_plans_take_their_pieces_as_told() -> None:
     thin = cut_plan(pieces, stock, 0.0, 0.0, 0.3)
     thick = cut_plan(pieces, stock, 0.008, 0.0, 0.3)
     assert thin.cost <= thick.cost and thin.waste <= thick.waste + thick.kept
+
+
+def fits_on(sizes: list[int], boards: list[int], kerf: int) -> bool:
+    """Whether all pieces can be cut from these boards, by trying every place for each."""
+    if not sizes:
+        return True
+    for place, room in enumerate(boards):
+        if sizes[0] <= room and room not in boards[:place]:
+            left = [*boards[:place], room - sizes[0] - kerf, *boards[place + 1 :]]
+            if fits_on(sizes[1:], left, kerf):
+                return True
+    return False
+
+
+def test_where_boards_run_out_the_fewest_pieces_are_left_and_of_these_the_fewest_metres() -> None:
+    rng, short = np.random.default_rng(5), 0
+    for _ in range(36):
+        sizes = sorted({int(size) for size in rng.integers(3000, 20000, 4)}, reverse=True)
+        demand = [int(count) for count in rng.integers(1, 4, len(sizes))]
+        kinds = [Kind(length, int(rng.integers(0, 3)), float(rng.integers(0, 2) * 5)) for length in (30000, 24000)]
+        boards = [kind.length for kind in kinds for _ in range(kind.count or 0)]
+        left = [
+            (
+                sum(demand) - sum(taken),
+                sum(size * (most - number) for size, most, number in zip(sizes, demand, taken, strict=True)),
+            )
+            for taken in itertools.product(*(range(most + 1) for most in demand))
+            if fits_on([size for size, number in zip(sizes, taken, strict=True) for _ in range(number)], boards, 30)
+        ]
+        found = solve(sizes, demand, kinds, 30)
+        assert (sum(found.missing), found.short) == min(left)
+        assert found.missing_bound == sum(found.missing) and found.bound == found.price
+        short += any(found.missing)
+    assert short > 20
+
+
+def test_where_patterns_are_too_many_what_may_be_left_at_least_is_true() -> None:
+    """Sixty sizes and too few boards: the bound of the pieces without one is never over what is left."""
+    rng = np.random.default_rng(11)
+    sizes = sorted({int(size) for size in rng.integers(2000, 19000, 60)}, reverse=True)
+    found = solve(sizes, [2] * len(sizes), [Kind(40000, 15, 4.0)], 30)
+    placed = np.sum([cut for _, cut in found.boards], axis=0)
+    assert (placed + np.array(found.missing) == 2).all() and any(found.missing)
+    assert sum(found.missing) - 8 <= found.missing_bound <= sum(found.missing)

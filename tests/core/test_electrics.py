@@ -100,7 +100,9 @@ def test_the_cable_of_the_chapter() -> None:
     assert drop(60, 9.5, ohm) == pytest.approx(5.88, abs=0.006)
     assert resistance(4, "copper", "class 5", 50) > ohm > resistance(6, "copper", "class 2", 50)
     assert resistance(16, "aluminium", "class 2", 20) == pytest.approx(1.91e-3)
-    assert resistance(5, "copper", "class 2", 20) == pytest.approx(0.017241 / 5)  # of no table
+    assert (
+        resistance(4, "copper", "class 2", 20) > resistance(5, "copper", "class 2", 20) > resistance(6, "copper", "class 2", 20)
+    )
 
 
 def test_gauges_have_their_areas() -> None:
@@ -231,3 +233,49 @@ def test_a_label_that_cannot_be_is_refused_by_path(change: dict[str, Any], path:
     with pytest.raises(BriefError) as refused_by:
         electrics_report(study_of(LABEL | change))
     assert refused_by.value.path == path and words in refused_by.value.message
+
+
+@pytest.mark.parametrize(("material", "strands"), [("copper", "class 2"), ("copper", "class 5"), ("aluminium", "class 2")])
+def test_a_thicker_conductor_never_drops_more(material: str, strands: str) -> None:
+    """Listed sizes, gauges and all between them: 5.26 mm2 once dropped less than 6."""
+    areas = np.unique(
+        [
+            *np.geomspace(0.8, 90, 400),
+            *(gauge_area(gauge) for gauge in range(0, 15)),
+            1.5,
+            2.5,
+            4,
+            5.26,
+            5.9,
+            6,
+            9.9,
+            10,
+            16,
+            25,
+            35,
+            50,
+        ]
+    )
+    ohms = [resistance(float(area), material, strands, 50) for area in areas]
+    assert all(thin > thick for thin, thick in itertools.pairwise(ohms))
+    if strands == "class 2" and material == "copper":
+        assert resistance(4.0, material, strands, 20) == pytest.approx(4.61e-3) and resistance(
+            6.0, material, strands, 20
+        ) == pytest.approx(3.08e-3)
+        assert resistance(70.0, material, strands, 20) == pytest.approx(0.524e-3 / 2)  # beyond the list: as one over the area
+
+
+def test_the_loss_goes_with_the_squares_of_what_each_input_carries() -> None:
+    """Twelve panels in three strings: on two inputs one carries two strings and one a single one, 4 + 1 against three times 1."""
+    twelve = {**RACK["array"], "rows": 3, "columns": 4}
+    strings = {"kind": "parallel", "strings": [[1, 2, 3, 4], [5, 6, 7, 8], [9, 10, 11, 12]]}
+
+    def lost(inputs: int, wiring: dict[str, Any] = strings) -> float:
+        told = {**LABEL, "input": {**LABEL["input"], "inputs": inputs}, "cable": {"length": 20, "area": 4}}
+        run = electrics_report(study_of(told, array=twelve, wiring=wiring)).run
+        assert run is not None
+        return run.own.lost
+
+    assert lost(2) == pytest.approx(5 / 3 * lost(3)) and lost(1) == pytest.approx(9 / 3 * lost(3))
+    own = {"kind": "own"}
+    assert lost(1, own) == lost(2, own) == lost(4, own)

@@ -45,17 +45,25 @@ def folding(draw, slope):
 @st.composite
 def trestles(draw):
     """Racks of every kind on level and on falling ground, anchored or loose, with ballast on their feet."""
-    kind, slope, front = draw(st.sampled_from(["legs", "prop", "a-frame", "wedge", "jack"])), draw(SLOPES), draw(st.floats(0.0, 0.8))
+    kind, slope, front = (
+        draw(st.sampled_from(["legs", "prop", "a-frame", "wedge", "jack"])),
+        draw(SLOPES),
+        draw(st.floats(0.0, 0.8)),
+    )
     if kind == "legs":
         structure = Legs(front_height=front, spacing=draw(st.floats(0.8, 1.7)), slope=slope)
     elif kind == "prop":
-        structure = Prop(front_height=front, rail_points=(1.1,), lengths=(0.9,), base_holes=(draw(st.floats(1.0, 1.7)),), slope=slope)
+        structure = Prop(
+            front_height=front, rail_points=(1.1,), lengths=(0.9,), base_holes=(draw(st.floats(1.0, 1.7)),), slope=slope
+        )
     elif kind == "a-frame":
         structure = draw(folding(slope))
     elif kind == "wedge":
         structure = Wedge(front_height=0.1, rise=0.5, slope_length=1.6, slope=slope)
     else:
-        structure = Jack(front_height=front, base=(draw(st.floats(0.9, 1.4)), -0.3), rail_point=0.8, stroke=(0.7, 1.1), slope=slope)
+        structure = Jack(
+            front_height=front, base=(draw(st.floats(0.9, 1.4)), -0.3), rail_point=0.8, stroke=(0.7, 1.1), slope=slope
+        )
     rig = Rig(
         structure=structure, length=2.0, breadth=3.0, area=6.0, moving=draw(st.floats(20, 120)), fixed=draw(st.floats(0, 150)),
         ballast=draw(st.floats(0, 900)), anchored=draw(st.booleans()),
@@ -120,7 +128,10 @@ def test_the_back_leg_of_a_folding_frame_is_a_free_body(data, which, pressure, b
     about_top = cross(np.array(leg.end) - leg.start, ground) + cross(np.array(bar.end) - leg.start, bar_on_leg)
     assert about_top == pytest.approx(0, abs=1e-7 * (1 + np.abs(ground).sum() + np.abs(bar_on_leg).sum()))
     assert members["top bolt"].force * rig.structure.frames == pytest.approx(np.hypot(*(ground + bar_on_leg)))
-    heavier = {one.name: one.force for one in load_paths(replace(rig, ballast=rig.ballast + 200), how, push, pressure, hole.set_by).members}
+    heavier = {
+        one.name: one.force
+        for one in load_paths(replace(rig, ballast=rig.ballast + 200), how, push, pressure, hole.set_by).members
+    }
     if not rig.anchored:
         assert heavier["spreader bar"] == pytest.approx(members["spreader bar"].force, abs=1e-6)
 
@@ -208,7 +219,9 @@ def test_no_depth_or_force_asked_falls_as_the_gust_rises(made, anchored, gust, m
     def asked(strongest):
         wind = {**RACK["wind"], "anchored": anchored or made["frame"]["kind"] == "pole", "gust": strongest}
         answer = footing_answer(Study(brief_of({**made, "wind": wind})))
-        return [answer[key] for key in ("load_per_foot", "pull_per_foot", "level_per_foot", "depth")] + [answer["bearing"]["pressure"]]
+        return [answer[key] for key in ("load_per_foot", "pull_per_foot", "level_per_foot", "depth")] + [
+            answer["bearing"]["pressure"]
+        ]
 
     for now, then in zip(asked(gust + more), asked(gust), strict=True):
         assert now >= then * (1 - 1e-9) - 1e-9
@@ -270,12 +283,19 @@ def test_a_screw_is_not_judged_as_a_pad():
 
 
 def test_a_frame_upright_on_one_line_is_refused_in_words():
-    upright = rack(mount={"kind": "fixed", "tilt": 90}, gust=25, wind={"carried_by": "railing", "feet": None}, frame={"support_spacing": 1.0})
+    upright = rack(
+        mount={"kind": "fixed", "tilt": 90}, gust=25, wind={"carried_by": "railing", "feet": None}, frame={"support_spacing": 1.0}
+    )
     for command in (wind_answer, footing_answer):
         with pytest.raises(BriefError, match="one line") as error:
             command(upright)
         assert error.value.path == "wind.feet"
-    held = rack(mount={"kind": "fixed", "tilt": 90}, gust=25, wind={"carried_by": "railing", "feet": [0, 0.9]}, frame={"support_spacing": 1.0})
+    held = rack(
+        mount={"kind": "fixed", "tilt": 90},
+        gust=25,
+        wind={"carried_by": "railing", "feet": [0, 0.9]},
+        frame={"support_spacing": 1.0},
+    )
     assert max(-one["down"] for load in wind_answer(held)["loads"] for one in load["reactions"]) < 20000
 
 
@@ -355,7 +375,9 @@ def test_a_hole_past_the_end_of_its_rail_is_refused(frame, path):
 def test_every_hole_keeps_its_distance_from_both_ends(frame):
     from sundial.cutting.command import cutting_answer
 
-    mount = {"kind": "fixed", "tilt": 20} if frame["kind"] == "legs" else {"kind": "hinge" if frame["kind"] == "jack" else "stepped"}
+    mount = (
+        {"kind": "fixed", "tilt": 20} if frame["kind"] == "legs" else {"kind": "hinge" if frame["kind"] == "jack" else "stepped"}
+    )
     answer = cutting_answer(Study(brief_of({**RACK, "frame": frame, "mount": mount, "cutting": {"end_distance": 0.05}})))
     holes = [(piece["length"], hole["at"]) for piece in answer["pieces"] for hole in piece["holes"]]
     assert len(holes) >= 2

@@ -306,7 +306,12 @@ def test_a_harder_gust_never_allows_a_higher_tilt(allowed, gust, more):
 
 
 def test_a_plan_with_caps_is_the_exact_plan_under_them_and_costs_the_difference():
-    wind = {**HONEY["wind"], "ballast": 420, "surroundings": "farmland", "gusts": [20, 21, 23, 22, 19, 17, 16, 17, 19, 21, 22, 20]}
+    wind = {
+        **HONEY["wind"],
+        "ballast": 420,
+        "surroundings": "farmland",
+        "gusts": [20, 21, 23, 22, 19, 17, 16, 17, 19, 21, 22, 20],
+    }
     free, all_on = Study(brief(wind=wind)), Study(brief(wind={**wind, "in_plan": list(range(1, 13))}))
     caps = np.array([found if found is not None else 15.0 for found in wind_answer(free)["caps"]])
     assert len(set(caps.tolist())) > 1 and caps.min() < 57

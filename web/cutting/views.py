@@ -35,7 +35,12 @@ from web.cutting.wires import thermometer, wiring_drawn
 
 def is_proved(report: CuttingReport) -> bool:
     """Whether nothing cheaper, and at this price nothing shorter, can exist."""
-    return report.plan.gap < 1e-6 and report.plan.length_gap is not None and report.plan.length_gap < 1e-6
+    return (
+        report.plan.missing_gap == 0
+        and report.plan.gap < 1e-6
+        and report.plan.length_gap is not None
+        and report.plan.length_gap < 1e-6
+    )
 
 
 def best_report(results: Results) -> CuttingReport:

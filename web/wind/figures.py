@@ -229,7 +229,9 @@ def headline(report: WindReport, units: Units) -> str:
     if high.gives_way is None and low.gives_way is None:
         return f"Anchored: at {told_speed(report.gust, units)} the wind asks {high.level_force / 1000:.1f} kN sideways of what holds it."
     worst = weakest(report)
-    how = f"{'Anchored' if report.anchored else 'Loose on the ground'} {_gives_way(worst)} at {told_speed(worst.gives_way, units)}"
+    how = (
+        f"{'Anchored' if report.anchored else 'Loose on the ground'} {_gives_way(worst)} at {told_speed(worst.gives_way, units)}"
+    )
     if abs(high.tilt - low.tilt) < 0.5:
         return f"{how}."
     other = low if worst is not low else high
