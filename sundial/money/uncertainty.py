@@ -17,6 +17,12 @@ PRICE_SPREAD = 0.15  # of the price of a kWh over the life (thumb)
 # the accuracy asked of them (1 point for hand moves, 5 for trackers); files of different makers differ by several
 # points in their share of beam light, which is what trackers live on.
 METHOD_POINTS = {"grown": {"hand": 0.5, "tracker": 2.5}, "file": {"hand": 0.3, "tracker": 1.5}}
+# What a sky of the whole world's reanalysis adds (one standard deviation): of a year's light (8 % against weather files of other makers), and
+# of a gain itself, which hangs on how the light parts into beam and diffuse: fitted so that at least eight in ten rows of six real files lie
+# within P10 to P90 (scripts/sky_ranges.py). More panels of the same kind share the year's light alone.
+REANALYSIS_YEAR = 0.08
+REANALYSIS_GAIN = {"still": 0.20, "hand": 0.20, "tracker": 0.25, "panels": 0.0}
+PANELS = ("more-panels", "more-flat", "bigger-battery")
 TURNING = ("hinge", "turned")  # with the axes: what follows the sun through the day
 STILL = ("flat", "best-fixed", "yours", "winter-left", "fixed", "more-panels", "more-flat", "bigger-battery")
 
@@ -42,15 +48,25 @@ def kwh_range(weather: WeatherYear, base_energy: float, extra: float, kind: str,
     """P10 and P90 of the extra kWh in one year: its sun, the model and soiling, and how sure the way's own gain is. ``sun``: standard
     deviation of the extra kWh from year to year, where other years of the sky are known; else by the thumb."""
     by_sun = extra * SUN_SPREAD if sun is None else sun
-    year = float(np.hypot(np.hypot(by_sun, extra * SOIL_SPREAD), _method(weather, base_energy, kind))) * Z90
+    year = float(np.hypot(np.hypot(by_sun, extra * SOIL_SPREAD), _method(weather, base_energy, extra, kind))) * Z90
     return extra - year, extra + year
 
 
-def _method(weather: WeatherYear, base_energy: float, kind: str) -> float:
-    """kWh by which the gain of a way itself is unsure."""
+def is_rough(weather: WeatherYear) -> bool:
+    """Whether the sky is a world's reanalysis, whose own doubt is part of every range."""
+    return bool(getattr(weather, "reanalysis", False))
+
+
+def _method(weather: WeatherYear, base_energy: float, extra: float, kind: str) -> float:
+    """kWh by which the gain of a way itself is unsure: by the method, and by the source of the sky."""
     source = METHOD_POINTS["grown" if weather.synthetic else "file"]
-    points = 0.0 if kind in STILL else source["tracker" if "axis" in kind or kind in TURNING else "hand"]
-    return base_energy * points / 100
+    turning = "axis" in kind or kind in TURNING
+    points = 0.0 if kind in STILL else source["tracker" if turning else "hand"]
+    method = base_energy * points / 100
+    if not is_rough(weather):
+        return method
+    group = "tracker" if turning else "panels" if kind in PANELS else "still" if kind in STILL else "hand"
+    return float(np.hypot(method, abs(extra) * np.hypot(REANALYSIS_YEAR, REANALYSIS_GAIN[group])))
 
 
 def gain_spread(
@@ -67,7 +83,7 @@ def gain_spread(
     """Normal ranges of a way that gives ``extra`` kWh and saves ``saved`` money in the year that is known; ``skies``: how both vary
     in other years, where these are known. Over the life sunny and dull years even out, so that the present value carries the root
     of their summed squares; the method, soiling and the price go with it through all years."""
-    method = _method(weather, base_energy, kind)
+    method = _method(weather, base_energy, extra, kind)
     lasting = np.hypot(SOIL_SPREAD, method / abs(extra) if extra else 0.0)
     by_sun = abs(saved) * SUN_SPREAD if skies is None else skies.saved
     in_a_year = float(np.hypot(by_sun, saved * lasting)) * Z90

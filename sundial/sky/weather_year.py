@@ -20,7 +20,8 @@ class WeatherYear:
     ``ghi``, ``dni``, ``dhi`` in W/m2, ``temp_air`` in degC, ``wind_speed`` in m/s at 10 m; all of
     shape (8760,). ``utc_offset`` is that standard time's offset in hours, east positive. ``source``
     says where the year is from, ``notes`` what was filled in or mended, ``trust`` how far to trust it.
-    ``synthetic`` is True when the hours were grown from monthly means, ``made_up`` when even those are invented.
+    ``synthetic`` is True when the hours were grown from monthly means, ``made_up`` when even those are invented,
+    ``reanalysis`` when they are a weather model's of the whole world.
     """
 
     ghi: Hours
@@ -34,6 +35,7 @@ class WeatherYear:
     notes: tuple[str, ...] = field(default=())
     synthetic: bool = False
     made_up: bool = False
+    reanalysis: bool = False
 
     def __post_init__(self) -> None:
         for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed"):

@@ -12,7 +12,7 @@ is 10 to 30 % high.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
 
@@ -174,7 +174,7 @@ def assumed_temperature(site: Site) -> Floats:
 def world_year(site: Site, seed: int) -> WeatherYear:
     """A year of the world sky at a site, its days spread as the reanalysis has them."""
     sky = world_sky(site)
-    return synthesise_year(
+    grown = synthesise_year(
         site,
         sky.ghi,
         sky.temp_air,
@@ -185,3 +185,4 @@ def world_year(site: Site, seed: int) -> WeatherYear:
         spread=sky.spread,
         notes=sky.notes + NOTES,
     )
+    return replace(grown, reanalysis=True)

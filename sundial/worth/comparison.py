@@ -14,7 +14,7 @@ from sundial.money.finance import Outcome, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
 from sundial.study import MOST_MORE, Study
 from sundial.wind.ways import RuledOut
-from sundial.worth.balances import Row, RowBalance, balances
+from sundial.worth.balances import Row, RowBalance, balances, values
 from sundial.worth.ways import HAND_KINDS, NAMES, WayEnergy, Ways, WayYears, ways_of
 
 Floats = NDArray[np.float64]
@@ -39,7 +39,7 @@ class Way:
     ``energy_by_month`` (12) kWh, and ``in_season`` those of the season that the plan is for (None: the whole year);
     ``sums``: what becomes of its kWh; ``saved_by_month``: its balance's money against the base's (12); ``empty_range``: P10 and P90 of
     its empty days in other years of the sky (None: the sky is not grown, or there is a grid); ``breaks_contract``: it ends an old
-    contract, and is priced without it; ``height``, ``stands_to``, ``motors``, ``starts`` as in :class:`WayEnergy`.
+    contract, and is priced without it; ``added_panels``: how many a row of ``panels_only`` adds; ``height``, ``stands_to``, ``motors``, ``starts`` as in :class:`WayEnergy`.
     """
 
     key: str
@@ -65,6 +65,7 @@ class Way:
     empty_range: tuple[float, float] | None = None
     breaks_contract: bool = False
     panels_only: bool = False
+    added_panels: int = 0
     wind_lost: float = 0.0
     ruled_out: RuledOut | None = None
     height: float | None = None
@@ -97,13 +98,14 @@ class Way:
 @dataclass(frozen=True)
 class Comparison:
     """The base and the rows, in the order they are shown; ``off`` holds the kinds that are switched off; ``room`` for how many
-    more panels there is (None: not known); ``kind`` of the use."""
+    more panels there is (None: not known); ``kind`` of the use; ``base_value``: money a year of the base against nothing made."""
 
     base: Way
     rows: tuple[Way, ...]
     off: tuple[str, ...] = field(default=())
     room: int | None = None
     kind: str = "grid"
+    base_value: float = 0.0
 
     def row(self, kind: str) -> Way | None:
         return next((row for row in self.rows if row.kind == kind), None)
@@ -118,6 +120,7 @@ class _Line:
     option: OptionBrief | None
     key: str
     same: SamePanels | None = None
+    added: int = 0
 
 
 def compare(study: Study, years: WayYears | None = None) -> Comparison:
@@ -128,7 +131,7 @@ def compare(study: Study, years: WayYears | None = None) -> Comparison:
     off = tuple(option.row for option in study.brief.options if option.row and option.off)
     base = _priced(study, made.ways, lines[0], found[0], found[0])
     rows = tuple(_priced(study, made.ways, line, found[0], one) for line, one in zip(lines[1:], found[1:], strict=True))
-    return Comparison(base, rows, off, study.brief.room, study.brief.use.kind)
+    return Comparison(base, rows, off, study.brief.room, study.brief.use.kind, found[0].value)
 
 
 def rows_of(study: Study, years: WayYears) -> dict[str, Row]:
@@ -148,7 +151,10 @@ def _lines(study: Study, years: WayYears) -> list[_Line]:
     for number, (index, one) in enumerate(ways.added, len(lines)):
         lines.append(_Line(one, Row(years.hourly[number]), options[index], f"added-{index}"))
     best = max((line.way.energy - ways.base.energy for line in lines[1:]), default=0.0)
-    lines += [line for kind in PANEL_KINDS if kind not in off and (line := _panels_line(study, years, kind, best))]
+    enough = Enough(best, _most_money(study, ways, lines) if study.brief.room is None else None)
+    lines += [
+        line for kind in PANEL_KINDS if kind not in off and (line := _panels_line(study, years, kind, enough, lines[0].row))
+    ]
     battery = study.brief.battery
     if battery is not None and "bigger-battery" not in off:
         more = battery.usable / 2 if battery.more is None else battery.more
@@ -157,32 +163,52 @@ def _lines(study: Study, years: WayYears) -> list[_Line]:
     return lines
 
 
-def _panels_line(study: Study, years: WayYears, kind: str, wanted: float) -> _Line | None:
-    """As many panels as give what the best way gives, as the inverter still feels, and as there is room for: at the base's tilt, or
-    all of it flat. None where nothing is gained, or nothing fits."""
+@dataclass(frozen=True)
+class Enough:
+    """How many panels a row adds: as many as give ``kwh``, and on while one more still pays for itself: as far as there is room, or, where that is
+    not known, until they leave ``money`` (None: room is known)."""
+
+    kwh: float
+    money: float | None
+
+
+def _most_money(study: Study, ways: Ways, lines: list[_Line]) -> float:
+    """The most that any way of the table leaves over the life; nought where none is priced."""
+    worth = values(study, [line.row for line in lines])
+    left = [0.0]
+    for line, value in zip(lines[1:], worth[1:], strict=True):
+        cost, yearly = _costs(study, ways.base, line)
+        left.append(outcome(line.way.energy - ways.base.energy, cost, yearly, study.terms, value - worth[0]).npv or 0.0)
+    return max(left)
+
+
+def _panels_line(study: Study, years: WayYears, kind: str, wanted: Enough, base_row: Row) -> _Line | None:
+    """As many panels as are :class:`Enough`, as the inverter still feels, and as there is room for: at the base's tilt, or all of it flat. None
+    where nothing is gained, or nothing fits."""
     base, flat = years.ways.base, kind == "more-flat"
-    if wanted <= 0 or base.energy <= 0 or (flat and base.tilt == 0):
+    if wanted.kwh <= 0 or base.energy <= 0 or (flat and base.tilt == 0):
         return None
     hourly = years.hourly[0] if not flat else _limited(study, years.panels[1])
     most = MOST_MORE if study.brief.room is None else min(MOST_MORE, study.brief.room)
+    unlimited, each = years.panels[int(flat)], study.array.panel.power
     gains: list[float] = []
-    for count in range(1, most + 1):
-        made = more_hours(study, hourly, years.panels[int(flat)], count)
-        gains.append(float(made.sum()) / 1000 - base.energy)
-        full = count > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.array.count
-        if gains[-1] >= wanted or full:
-            break
-    if not gains or gains[-1] <= 0:
+    for number in range(1, most + 1):
+        gains.append(float(more_hours(study, hourly, unlimited, number).sum()) / 1000 - base.energy)
+        if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.array.count:
+            break  # the inverter is full
+    enough = next((number for number, gain in enumerate(gains, 1) if gain >= wanted.kwh), len(gains))
+    if not gains or gains[enough - 1] <= 0:
         return None
-    count = len(gains)
-    same = _panels(study, float(count), count)
+    rows = [Row(more_hours(study, hourly, unlimited, number), number * each) for number in range(enough, len(gains) + 1)]
+    count = enough + _still_paying(study, base_row, rows, wanted.money)
+    same = _same(study, years, gains[count - 1]) if flat else _panels(study, float(count), count)
     plural = "panel" if count == 1 else "panels"
     name = f"Flat, with {count} more {plural}" if flat else f"No moving parts: {count} more {plural} at the base tilt"
     way = replace(
         base,
         kind=kind,
         name=name,
-        energy=base.energy + gains[-1],
+        energy=base.energy + gains[count - 1],
         moves=0,
         drive_consumption=0.0,
         tilt=0.0 if flat else base.tilt,
@@ -191,8 +217,44 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: float) -> _Li
         stands_to=None if flat else base.stands_to,
         wind_lost=0.0,
     )
-    added = count * study.array.panel.power
-    return _Line(way, Row(more_hours(study, hourly, years.panels[int(flat)], count), added), None, kind, same)
+    return _Line(way, rows[count - enough], None, kind, same, count)
+
+
+def _still_paying(study: Study, base: Row, rows: list[Row], money: float | None) -> int:
+    """Of rows with one panel more each, the place of the last that leaves more money than the one before it, or of the first that leaves
+    ``money``; the first of all where panels have no price."""
+    price = study.brief.worth.panel_cost
+    if price is None or len(rows) < 2:
+        return 0
+    worth = values(study, [base, *rows])
+    added = rows[1].added - rows[0].added
+    left = [
+        outcome(
+            float(row.hourly.sum() - base.hourly.sum()) / 1000, row.added / added * price, 0.0, study.terms, value - worth[0]
+        ).npv
+        or 0.0
+        for row, value in zip(rows, worth[1:], strict=True)
+    ]
+    place = 0
+    while (
+        place + 1 < len(left)
+        and (money is None or left[place] < money)
+        and left[place + 1] > left[place] + 1e-9 * abs(left[place])
+    ):
+        place += 1
+    return place
+
+
+def _same(study: Study, years: WayYears, extra: float) -> SamePanels | None:
+    """Panels at the base's tilt that give ``extra`` kWh; None where no number of them would on this inverter."""
+    hourly, gain = years.hourly[0], 0.0
+    for count in range(1, 2 * MOST_MORE + 1):
+        before, gain = gain, float(more_hours(study, hourly, years.panels[0], count).sum() - hourly.sum()) / 1000
+        if gain >= extra:
+            return _panels(study, count - (gain - extra) / (gain - before), count)
+        if gain - before < 1e-6 * extra:
+            return None
+    return None
 
 
 def _limited(study: Study, unlimited: Floats) -> Floats:
@@ -212,23 +274,13 @@ def more_hours(study: Study, hourly: Floats, unlimited: Floats, count: int) -> F
 
 
 def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: RowBalance) -> Way:
-    plan, worth, base = study.brief.plan, study.brief.worth, ways.base
-    made, option = line.way, line.option
+    base, made, option = ways.base, line.way, line.option
     panels_only = made.kind in PANEL_KINDS
     extra = made.energy - base.energy
-    each = plan.minutes_per_move * plan.people
-    if option is not None and option.minutes_per_move is not None:
-        each = option.minutes_per_move
-    elif option is not None and isinstance(option.mount, TurnedMount):
-        each = option.mount.minutes
-    elif made.kind == "turned":
-        each = getattr(study.brief.mount, "minutes", 2.0)
-    minutes = made.moves * each
-    upkeep = option.upkeep if option else 0.0
-    labour = minutes / 60 * plan.value_of_hour if worth.count_hours else 0.0
-    cost = line.same.cost if panels_only and line.same else 0.0 if made == base else _extra_cost(study, made, option)
+    minutes = _minutes(study, line)
+    cost, yearly = _costs(study, base, line)
     saved = tuple(np.subtract(year.value_by_month, base_year.value_by_month).tolist())
-    money = outcome(extra, cost, upkeep + labour, study.terms, sum(saved))
+    money = outcome(extra, cost, yearly, study.terms, sum(saved))
     daily, season = line.row.hourly.reshape(DAYS, 24).sum(axis=1) / 1000, _season(study)
     return Way(
         key=line.key,
@@ -239,7 +291,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         gain=extra / base.energy if base.energy > 0 else 0.0,
         extra_kwh=extra,
         extra_cost=cost,
-        upkeep=upkeep,
+        upkeep=option.upkeep if option else 0.0,
         minutes=minutes,
         moves=made.moves,
         drive_consumption=made.drive_consumption,
@@ -248,7 +300,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         spread=gain_spread(
             study.weather, base.energy, extra, made.kind, money, cost, sum(saved), study.terms, _yearly(year, base_year)
         ),
-        same_as_panels=line.same or panels_for(study, base.energy, extra, ways.with_panels),
+        same_as_panels=line.same if panels_only else panels_for(study, base.energy, extra, ways.with_panels),
         sums=year.sums,
         saved_by_month=saved,
         energy_by_month=tuple(sum_by_month(daily).tolist()),
@@ -256,6 +308,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         empty_range=_empty_range(year) if study.brief.use.kind == "off-grid" else None,
         breaks_contract=year.breaks_contract,
         panels_only=panels_only,
+        added_panels=line.added,
         wind_lost=made.wind_lost,
         ruled_out=made.ruled_out,
         height=made.height,
@@ -263,6 +316,29 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         motors=made.motors,
         starts=made.starts,
     )
+
+
+def _minutes(study: Study, line: _Line) -> float:
+    """Of work a year."""
+    plan, option, kind = study.brief.plan, line.option, line.way.kind
+    each = plan.minutes_per_move * plan.people
+    if option is not None and option.minutes_per_move is not None:
+        each = option.minutes_per_move
+    elif option is not None and isinstance(option.mount, TurnedMount):
+        each = option.mount.minutes
+    elif kind == "turned":
+        each = getattr(study.brief.mount, "minutes", 2.0)
+    return line.way.moves * each
+
+
+def _costs(study: Study, base: WayEnergy, line: _Line) -> tuple[float | None, float]:
+    """What a row costs extra (None: not priced), and a year: upkeep, and hours of work where they count."""
+    worth, option = study.brief.worth, line.option
+    labour = _minutes(study, line) / 60 * study.brief.plan.value_of_hour if worth.count_hours else 0.0
+    cost = 0.0 if line.way == base else _extra_cost(study, line.way, option)
+    if line.way.kind in PANEL_KINDS:
+        cost = None if worth.panel_cost is None else line.added * worth.panel_cost
+    return cost, (option.upkeep if option else 0.0) + labour
 
 
 def _season(study: Study) -> NDArray[np.bool_]:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from sundial.brief.model import GridUse
+from sundial.money.uncertainty import is_rough
 from sundial.study import Study
 from sundial.worth.balances import Row
 from sundial.worth.comparison import Comparison, Way
@@ -19,6 +20,8 @@ STILL_KINDS = ("flat", "best-fixed", "fixed", "yours", "winter-left")
 THROWN = 0.2  # share of the extra kWh that is thrown away from which on it is told
 WASTED = 0.8  # share of the extra kWh that is thrown away from which on a way is not advised for them
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
+WORTH_A_WORD = 0.005  # of the base's energy: what is left of a gain that is mostly thrown away
+A_KWH = 1.0  # kWh a year, or the money of as much: less is nothing to speak of
 
 
 @dataclass(frozen=True)
@@ -50,25 +53,43 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     sentences: list[str] = []
     simple_first = (still, hand, tracker)
     paying = [
-        way for way in simple_first if way and way.money.npv is not None and way.money.npv > 0 and _gives(way, comparison.base)
+        way
+        for way in simple_first
+        if way and way.money.npv is not None and way.money.npv > 0 and _gives(way, comparison, study.terms.price)
     ]
     most = max((way.money.npv or 0.0 for way in paying), default=0.0)
     focus = next((way for way in paying if (way.money.npv or 0.0) >= SIMPLER * most), None)
     panels = _best([row for row in comparison.rows if row.panels_only and row.advisable])
-    rival = panels if panels and (focus is tracker or focus is None) and _beats(panels, focus) else None
+    contested = focus is None or focus is tracker
+    rival = panels if panels and contested and _beats(panels, focus) else None
+    equal = panels if panels and not rival and focus and contested and focus.extra_cost and _as_good(panels, focus) else None
     near = [way for way in paying if focus and way is not focus and not rival and _overlap(way, focus)]
     # What costs nothing is done in any case: what comes after it is the next question.
     close = [way for way in near if focus and focus.extra_cost and (way.money.npv or 0.0) >= SIMPLER * (focus.money.npv or 0.0)]
     if rival and panels:
         headline = _rival_headline(comparison.base, panels, focus)
+    elif equal and focus:
+        headline = _no_winner(equal, focus)
     elif close and focus:
         headline = _no_winner(focus, close[0])
+    elif focus is None and comparison.base.ruled_out is not None:
+        headline = _blown_headline(comparison)
     else:
         headline = _headline(comparison.base, hand, focus)
     if hand and focus is not hand and hand not in close and hand.extra_kwh >= 1:
         sentences.append(_hand_sentence(hand, comparison.base, currency))
+    if panels and panels is not rival and panels is not equal and (panels.money.npv or 0.0) > 0:
+        sentences.append(
+            f"{_told(panels)} would pay too: {_gain(panels, comparison.base)} a year, back in {panels.money.payback_text}."
+        )
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
-    if hand and more and more.moves > hand.moves and more.extra_kwh > hand.extra_kwh and _gives(more, comparison.base):
+    if (
+        hand
+        and more
+        and more.moves > hand.moves
+        and more.extra_kwh > hand.extra_kwh
+        and _gives(more, comparison, study.terms.price)
+    ):
         sentences.append(f"{more.moves} moves instead of {hand.moves} would add {more.extra_kwh - hand.extra_kwh:.0f} kWh more.")
     if tracker:
         sentences.append(_tracker_sentence(tracker, currency, comparison.room))
@@ -81,8 +102,9 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     sentences += _about_use(study, comparison, focus or tracker or hand, currency)
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
+        doubt = ", how rough this sky is counted in" if is_rough(study.weather) else ""
         sentences.append(
-            f"Eight years in ten “{shown.name}” gives {shown.spread.kwh[0]:.0f} to {shown.spread.kwh[1]:.0f} kWh more."
+            f"Eight years in ten “{shown.name}” gives {shown.spread.kwh[0]:.0f} to {shown.spread.kwh[1]:.0f} kWh more{doubt}."
         )
     sentences.append(_rests_on(study, shown, currency, rows))
     return Verdict(headline, tuple(sentences), shown if shown and shown.extra_cost is not None else focus)
@@ -95,9 +117,13 @@ def _thrown(way: Way, base: Way) -> float:
     return min(max((way.sums.curtailed - base.sums.curtailed) / way.extra_kwh, 0.0), 1.0)
 
 
-def _gives(way: Way, base: Way) -> bool:
-    """Whether a way gives something to speak of: a kWh a year, or as much money as it; not what is thrown away again."""
-    return (way.extra_kwh >= 1 or way.saved >= 1) and _thrown(way, base) < WASTED
+def _gives(way: Way, comparison: Comparison, price: float) -> bool:
+    """Whether a way gives something to speak of, whatever the currency: a kWh a year, or money that counts beside what the base is worth at the
+    ``price`` of a kWh; of a gain most of which is thrown away, what is left of it beside what the base makes."""
+    base = comparison.base
+    if _thrown(way, base) >= WASTED:
+        return way.extra_kwh * (1 - _thrown(way, base)) >= WORTH_A_WORD * base.energy
+    return way.extra_kwh >= A_KWH or way.saved > WORTH_A_WORD * max(base.energy * price, comparison.base_value) > 0
 
 
 def _gain(way: Way, base: Way) -> str:
@@ -110,9 +136,23 @@ def _gain(way: Way, base: Way) -> str:
 
 def _no_winner(focus: Way, other: Way) -> str:
     return (
-        f"No clear winner: “{focus.name}” gives {focus.extra_kwh:+.0f} kWh, “{other.name}” {other.extra_kwh:+.0f}, and what each leaves "
+        f"No clear winner: {_in_quotes(focus)} {_give(focus)} {focus.extra_kwh:+.0f} kWh, {_in_quotes(other)} {other.extra_kwh:+.0f}, and what each leaves "
         "over is too unsure to tell them apart; the first is the simpler one."
     )
+
+
+def _in_quotes(way: Way) -> str:
+    told = _told(way)
+    return told[0].lower() + told[1:] if way.panels_only else told
+
+
+def _give(way: Way) -> str:
+    return "give" if way.panels_only and _added(way) > 1 else "gives"
+
+
+def _added(way: Way) -> int:
+    """Panels that a row adds."""
+    return way.added_panels or (way.same_as_panels.count if way.same_as_panels else 0)
 
 
 def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: str) -> list[str]:
@@ -195,8 +235,8 @@ def _trouble(way: Way) -> int:
 
 def _told(way: Way) -> str:
     """A way's name; panels in a few words."""
-    if way.panels_only and way.same_as_panels:
-        count = way.same_as_panels.count
+    if way.panels_only:
+        count = _added(way)
         more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
         return f"{more}, all of it flat" if way.kind == "more-flat" else more
     return f"“{way.name}”"
@@ -261,15 +301,35 @@ def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
         return f"{settings} moves a year pay: {_gain(focus, base)}{work}."
     if focus.moves == 0 and "axis" not in focus.kind:
         angle = f" ({focus.tilt:.0f}°)" if focus.tilt is not None else ""
-        if focus.extra_kwh < 1:
+        if focus.extra_kwh < A_KWH:
             return f"Just change the angle: “{focus.name}”{angle} saves {focus.saved:.0f} a year, with {-focus.extra_kwh:.0f} kWh less made."
         return f"Just change the angle: “{focus.name}”{angle} gives {_gain(focus, base)} a year."
     return f"“{focus.name}” pays: {_gain(focus, base)} a year, back in {focus.money.payback_text}."
 
 
+def _blown_headline(comparison: Comparison) -> str:
+    """Where the wind rules out the base itself: what it leaves."""
+    base = comparison.base
+    left = [
+        row
+        for row in comparison.rows
+        if row.advisable and not row.panels_only and row.kind != "bigger-battery" and row.moves == 0
+    ]
+    best = max(left, key=lambda row: row.extra_kwh, default=None)
+    start = f"The wind rules out “{base.name}” as it stands"
+    if best is None:
+        return f"{start}, and leaves no other way of holding these panels: anchor it, or make it heavier."
+    return f"{start}: “{best.name}” is what it leaves, with {-best.extra_kwh:.0f} kWh a year less, until it is held better."
+
+
+def _as_good(panels: Way, focus: Way) -> bool:
+    """Whether panels leave nearly as much as a way that has to be paid for, or both are too unsure to tell apart."""
+    left, other = panels.money.npv or 0.0, focus.money.npv or 0.0
+    return left > 0 and (left >= SIMPLER * other or _overlap(panels, focus))
+
+
 def _beats(panels: Way, focus: Way | None) -> bool:
-    """Whether more panels leave more money than a tracker that has to be paid for; what costs nothing extra does not rule them
-    out."""
+    """Whether more panels leave more money than a way that has to be paid for; what costs nothing extra does not rule them out."""
     left = panels.money.npv
     if left is None or left <= 0:
         return False
@@ -277,12 +337,13 @@ def _beats(panels: Way, focus: Way | None) -> bool:
 
 
 def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
-    count = panels.same_as_panels.count if panels.same_as_panels else 0
-    more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
+    count, more = _added(panels), _told(panels)
     gain = f"{_gain(panels, base)} a year, back in {panels.money.payback_text}."
     verb = "beat" if count > 1 else "beats"
     if focus and _overlap(panels, focus):
         verb = f"most likely {verb}"
+    if focus is None and base.ruled_out is not None:
+        return f"The wind rules out “{base.name}” as it stands; {more.lower()} would pay: {gain}"
     if focus is None:
         return f"Stay with “{base.name}”; {more.lower()} would pay: {gain}"
     return f"{more} {verb} “{focus.name}”: {gain}"

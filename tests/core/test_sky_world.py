@@ -193,3 +193,15 @@ def test_a_brief_takes_twenty_four_numbers():
     year = study_of(site=site, sky={**sky, "dhi": diffuse}).weather
     np.testing.assert_allclose(by_month(year.dhi), diffuse, rtol=0.01)
     assert "twenty-four" in year.source
+
+
+@pytest.mark.parametrize("name", ["723170TYA.CSV", "703165TY.csv"])
+def test_a_promised_range_holds_against_a_file_of_another_maker(name: str) -> None:
+    """Of eight rows of the comparison at least six lie within P10 to P90 of the world sky's (``scripts/sky_ranges.py`` holds more files)."""
+    from scripts.sky_ranges import rows_held
+
+    rows = rows_held(name, load(name))
+    assert len(rows) == 8
+    assert sum(row.holds for row in rows) >= 7
+    for row in rows:
+        assert row.told[1] - row.told[0] < 1.3 * abs(row.world)  # a range that says nothing would hold anything

@@ -339,7 +339,10 @@ def test_more_panels_compete_in_the_headline():
     assert found.headline == f"Three more panels beat “One axis”: +1000 kWh a year, back in {more.money.payback_text}."
     assert found.focus is more
     assert found.sentences[1] == "Eight years in ten “More panels” gives 950 to 1050 kWh more."
-    assert said(replace(axis, money=replace(axis.money, npv=900.0)), more).headline.startswith("“One axis” pays")
+    for left, start in ((900.0, "No clear winner: three more panels give +1000 kWh, “One axis” +900"), (1125.0, "No clear winner"), (1126.0, "“One axis” pays")):  # fmt: skip
+        assert said(replace(axis, money=replace(axis.money, npv=left)), more).headline.startswith(start), (
+            "four fifths of it are 900"
+        )
     wide = [replace(row, spread=replace(row.spread, npv=(low, high))) for row, low, high in ((axis, 700, 950), (more, 850, 980))]
     likely = said(*wide)
     assert likely.headline.startswith("Three more panels most likely beat “One axis”: +1000")

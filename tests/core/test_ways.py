@@ -147,8 +147,9 @@ def test_panels_behind_a_limited_inverter():
     assert compare(study(limit=1000.0), replace(years, ways=more_wanted)).row("two-axis").same_as_panels is None
 
 
-@pytest.mark.parametrize(("room", "count"), [(None, 3), (5, 3), (2, 2), (0, None)])
-def test_no_more_panels_than_there_is_room_for(room, count):
+@pytest.mark.parametrize(("room", "count"), [(None, 3), (5, 5), (2, 2), (0, None)])
+def test_panels_go_on_while_one_more_still_pays_and_there_is_room(room, count):
+    """Three give what two axes give; where there is room, each more pays as well as those before it."""
     found = compare(study(room=room), hours(replace(MADE, added=())))
     assert found.room == room
     more = found.row("more-panels")

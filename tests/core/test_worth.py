@@ -12,6 +12,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from sundial.brief.read import brief_of
 from sundial.command import finite
 from sundial.errors import BriefError
 from sundial.frame.mounts import Facing, starts_a_day
@@ -371,3 +372,79 @@ def test_rows_tell_their_height_motors_and_the_gust_they_stand_to() -> None:
     assert rows["flat"].stands_to > rows["yours"].stands_to > 3, "steeper, it stands less"
     assert rows["two-axis"].stands_to is None, "a frame of its own is not judged by this one"
     assert compare(priced()).row("yours").stands_to is None
+
+
+HONEY = {
+    "format": "crooked-sundial-brief", "version": 1, "name": "Rack",
+    "site": {"latitude": 42.9, "longitude": -6.1, "elevation": 870, "timezone": "Europe/Madrid"},
+    "sky": {"kind": "made-up", "name": "dry-upland", "seed": 1},
+    "panel": {"power": 430, "length": 1.722, "width": 1.134, "mass": 21.5, "gamma": -0.0034},
+    "array": {"rows": 2, "columns": 4, "clearance": 0.6}, "mount": {"kind": "stepped", "min": 0, "max": 90, "step": 1},
+}  # fmt: skip
+
+
+def test_a_verdict_does_not_change_with_the_currency():
+    """All money a hundred times over: the same headline, whatever is saved in units of it."""
+    for times in (0.01, 1.0, 100.0):
+        study = priced(
+            use={"kind": "grid", "import_price": 0.301 * times, "export_price": -0.041 * times, "own_share": 0.64},
+            options=[{"row": "two-axis", "extra_cost": 262.0 * times, "upkeep": 29.0 * times}],
+            worth={"panel_cost": 345.0 * times, "life": 13, "interest": 0.08}, plan={"tilt_now": 20.0},
+        )  # fmt: skip
+        comparison = compare(study)
+        headline = verdict(study, comparison).headline
+        if times == 0.01:
+            first = headline
+        assert headline == first
+
+
+def test_a_tracker_is_not_praised_where_panels_leave_as_much():
+    """42.9 N, green maritime, 8 panels: two axes for 262 and 29 a year leave about 1100, and so do three panels."""
+    study = Study(brief_of({
+        **HONEY, "sky": {"kind": "made-up", "name": "green-maritime", "seed": 1},
+        "system": {"inverter": {"power": 6000}},
+        "use": {"kind": "grid", "import_price": 0.301, "export_price": -0.041, "own_share": 0.64},
+        "options": [{"row": "two-axis", "extra_cost": 262, "upkeep": 29}], "worth": {"panel_cost": 345, "life": 13, "interest": 0.08},
+    }))  # fmt: skip
+    comparison = compare(study)
+    axis, more = comparison.row("two-axis"), comparison.row("more-panels")
+    assert more.money.npv > axis.money.npv > 0
+    headline = verdict(study, comparison).headline
+    assert "pays" not in headline and ("panels" in headline)
+
+
+def test_a_way_that_pays_is_not_passed_over_because_most_of_it_is_thrown_away():
+    """Nothing may be sold, and a home's evenings take a fifth of what an axis adds: that fifth pays, and is the headline."""
+    study = Study(brief_of({
+        **HONEY,
+        "use": {"kind": "grid", "yearly": 5697, "shape": "home-evening", "tariff": {"import": [{"price": 0.468}], "export": 0.054, "export_limit": 0}},
+        "options": [{"row": "one-axis-hand", "extra_cost": 1315, "upkeep": 32}],
+    }))  # fmt: skip
+    comparison = compare(study)
+    axis = comparison.row("one-axis-hand")
+    thrown = (axis.sums.curtailed - comparison.base.sums.curtailed) / axis.extra_kwh
+    assert thrown > 0.75 and axis.money.npv > 300
+    said_of = verdict(study, comparison)
+    assert said_of.headline.startswith("“One axis, tilt by hand” pays") and "that something takes" in said_of.headline
+
+
+def test_a_base_that_the_wind_rules_out_is_not_stayed_with():
+    study = Study(brief_of({
+        **HONEY, "mount": {"kind": "stepped", "tilts": [0, 10, 20, 30, 40, 50]},
+        "wind": {"gust": 28, "frame_mass": 160, "ballast": 250, "width": 3.4},
+    }))  # fmt: skip
+    comparison = compare(study)
+    assert comparison.base.ruled_out is not None
+    said_of = verdict(study, comparison)
+    assert "tay with" not in said_of.headline and said_of.headline.startswith("The wind rules out")
+
+
+def test_panels_lying_flat_equal_fewer_at_the_base_tilt():
+    study = priced(room=6)
+    comparison = compare(study)
+    flat = comparison.row("more-flat")
+    same = flat.same_as_panels
+    assert flat.added_panels > same.count and str(flat.added_panels) in flat.name
+    assert flat.extra_cost == flat.added_panels * study.brief.worth.panel_cost
+    each = comparison.base.energy / study.array.count
+    assert same.exact == pytest.approx(flat.extra_kwh / each, rel=1e-6)
