@@ -23,6 +23,8 @@ AROUND = 20  # days before and after
 DRAWS = 2000
 FEWEST = 5
 SHIFTS = (-120, -90, -60, -30, 0, 30, 60, 90, 120)  # minutes by which a file's clock may be off
+HALF_HOUR, SLOTS = 1800.0, 48
+CLEARLY = 1.25  # times: how much better a far turn of the clock must lie over the sun's day than none
 SAMPLE = 150  # days by which a clock is judged
 RUN = 3  # clear days that stay together when days are drawn again
 
@@ -59,7 +61,8 @@ def judge(study: Study, series: Series, tilt: Floats | float | None = None) -> J
     expected = expected_series(study, middle, tilt)
     day = np.floor((series.unix + study.weather.utc_offset * 3600) / 86400).astype(np.int64)
     found = clear_days_of(series, expected, day)
-    return Judged(series, expected, day, tuple(found), _clock(series, expected, day))
+    away = far_off(series, expected)
+    return Judged(series, expected, day, tuple(found), _clock(series, expected, day) if away is None else away)
 
 
 def clear_days_of(series: Series, expected: Floats, day: NDArray[np.int64], gaps: bool = False) -> list[ClearDay]:
@@ -105,6 +108,20 @@ def _quarters(values: Floats, step: float) -> Floats:
     size = max(1, round(STEP / step))
     whole = len(values) // size * size
     return values[:whole].reshape(-1, size).mean(axis=1) if size > 1 else values
+
+
+def far_off(series: Series, expected: Floats) -> float | None:
+    """Minutes, to half an hour, by which the file's clock is ahead of the sun where that is over two hours (am and pm exchanged, another
+    zone): the turn of the mean day at which measured and expected power lie best over one another. None where it is nearer, or not clear."""
+    slot = np.floor(series.unix / HALF_HOUR).astype(np.int64) % SLOTS
+    count = np.maximum(np.bincount(slot, minlength=SLOTS), 1)
+    did, should = (np.bincount(slot, values, minlength=SLOTS) / count for values in (series.power, expected))
+    if did.max() <= 0 or should.max() <= 0:
+        return None
+    alike = np.array([float(did @ np.roll(should, turn)) for turn in range(SLOTS)])
+    best = int(alike.argmax())
+    minutes = ((best + SLOTS // 2) % SLOTS - SLOTS // 2) * HALF_HOUR / 60
+    return minutes if abs(minutes) > SHIFTS[-1] and alike[best] > CLEARLY * alike[0] else None
 
 
 def _clock(series: Series, expected: Floats, day: NDArray[np.int64]) -> float | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -42,7 +43,7 @@ def _on(text: str) -> date:
 
 def judged(study: Study, options: argparse.Namespace) -> Judged:
     """The series of an option, beside what it should have given."""
-    from sundial.expected.clear import judge
+    from sundial.expected.clear import SHIFTS, judge
     from sundial.record.dialect import Columns
     from sundial.record.series import read_series
 
@@ -51,7 +52,15 @@ def judged(study: Study, options: argparse.Namespace) -> Judged:
     except OSError as error:
         raise BriefError(options.series, f"cannot be read: {error.strerror}") from None
     columns = Columns(options.time, options.power, options.energy, options.total, options.unit, options.zone)
-    return judge(study, read_series(data, study.site, columns, study.array.power), options.tilt)
+    found = judge(study, read_series(data, study.site, columns, study.array.power), options.tilt)
+    if found.clock is None or abs(found.clock) <= SHIFTS[-1]:
+        return found
+    minutes, series = found.clock, found.series
+    way = f"{abs(minutes) / 60:g} hours {'ahead of' if minutes > 0 else 'behind'} the sun"
+    why = "are am and pm exchanged?" if abs(minutes) >= 600 else "is it another zone's?"
+    note = f"The file's clock runs {way} ({why}); the rest is judged as if it were right."
+    put_right = replace(series, unix=series.unix - minutes * 60, notes=(*series.notes, note))
+    return replace(judge(study, put_right, options.tilt), clock=minutes)
 
 
 def _moment(parser: argparse.ArgumentParser) -> None:

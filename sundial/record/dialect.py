@@ -23,6 +23,8 @@ POWER_HEAD = re.compile(r"power|watt|leistung|potencia|puissance|\bk?w\b|\bp(?:a
 LONGEST_HEAD = 64_000  # bytes that are looked at
 PREAMBLE = 40  # lines that may stand before the header
 SHOWN = 8
+LOOKED_AT, FIRST_ROWS = 6000, 1500  # times by which the way they are written is found
+EITHER_WAY = "Day and month could be the other way round: look at the first rows."
 
 
 @dataclass(frozen=True)
@@ -82,9 +84,7 @@ def guess(data: bytes, nameplate: float | None = None) -> Guess:
         raise BriefError("series", "holds a header and no rows")
     columns = _columns(heads, rows, nameplate)
     decimal = "," if delimiter != "," and any(re.fullmatch(r"[+-]?\d+,\d+", cell) for row in rows for cell in row) else "."
-    notes = []
-    if columns.time_format.startswith(("%d/", "%m/")) and _parses(_times(columns, heads, rows), _other_way(columns.time_format)):
-        notes.append("Day and month could be the other way round: look at the first rows.")
+    notes = [EITHER_WAY] if time_format_of(_times(columns, heads, rows)).open else []
     columns = replace(columns, delimiter=delimiter, decimal=decimal, encoding=encoding, skip=skip)
     return Guess(tuple(heads), tuple(tuple(row) for row in rows[:SHOWN]), columns, tuple(notes))
 
@@ -145,16 +145,66 @@ def _time(by_column: dict[str, list[str]]) -> tuple[str, str, str]:
         cells = by_column[head]
         if head == clock or not all(cells[:3]):
             continue
-        for form in FORMATS:
-            whole = ":" in cells[0] or (form.startswith("unix") and not clock)
-            if whole and _parses(cells, form):
+        if ":" in cells[0] or not clock:
+            form = time_format_of(cells).form
+            if form and (":" in cells[0] or form.startswith("unix")):
                 return head, "", form
         if clock:
             both = [f"{day} {hour}" for day, hour in zip(cells, by_column[clock], strict=True)]
-            form = next((form for form in FORMATS if _parses(both, form)), "")
+            form = time_format_of(both).form
             if form:
                 return head, clock, form
     raise BriefError("series", f"no column holds dates with a time of day; there are: {', '.join(by_column)}")
+
+
+@dataclass(frozen=True)
+class TimeFormat:
+    """How all times of a file are written (empty: in no known way); ``open``: day and month could as well be the other way round."""
+
+    form: str
+    open: bool = False
+
+
+def time_format_of(cells: Sequence[str], month_first: bool = False) -> TimeFormat:
+    """The one way in which a whole column of times is written: of those in which every row can be read, the one under which the rows run
+    on most evenly; where two are alike, the usual one of the place (``month_first``), said to be open. Never row by row."""
+    told = list(cells)
+    if len(told) > LOOKED_AT:  # every row is read in this way later, and refused by its number where it cannot be
+        told = told[:FIRST_ROWS] + told[FIRST_ROWS :: max(len(told) // LOOKED_AT, 1)]
+    spread = {form: found for form in FORMATS if (found := _spread(told, form)) is not None}
+    if not spread:  # one that most rows keep to names the row that does not
+        count, form = max((_readable(told, form), form) for form in FORMATS)
+        return TimeFormat(form if count > len(told) / 2 else "")
+    order = [*spread]
+    if month_first:
+        order.sort(key=lambda form: not form.startswith("%m"))
+    best = min(order, key=lambda form: (form != "ISO8601", spread[form]))
+    other = _other_way(best)
+    return TimeFormat(best, other != best and other in spread and spread[other] <= spread[best])
+
+
+def _readable(cells: Sequence[str], form: str) -> int:
+    """How many of some times can be read so."""
+    import pandas as pd
+
+    if form.startswith("unix"):
+        return sum(_parses([cell], form) for cell in cells[:3])
+    return int(pd.to_datetime(pd.Series(list(cells)), format=form, errors="coerce", utc=True).notna().sum())
+
+
+def _spread(cells: Sequence[str], form: str) -> float | None:
+    """Seconds from row to row, all together, that some times run on and back when they are read so; None where one cannot be read, or most
+    lie weeks apart."""
+    import pandas as pd
+
+    if form.startswith("unix"):
+        return 0.0 if _parses(cells, form) else None
+    if not all(_parses([cell], form) for cell in cells[:2]):
+        return None
+    found = pd.to_datetime(pd.Series(list(cells)), format=form, errors="coerce", utc=True)
+    if found.isna().any():
+        return None
+    return float(found.diff().dropna().dt.total_seconds().abs().sum())
 
 
 def _parses(cells: Sequence[str], form: str) -> bool:
@@ -196,13 +246,16 @@ def _value(numbers: dict[str, list[str]]) -> tuple[str, str]:
     return "power", next(iter(numbers))
 
 
+def named_unit(head: str, kind: str) -> str:
+    """The unit that a header names, where it is one of that kind; else empty."""
+    found = re.search(r"(?<![A-Za-z])(kWh|Wh|kW|W)(?![A-Za-z])", head)
+    return found.group(1) if found and found.group(1).endswith("h") == (kind != "power") else ""
+
+
 def _unit(head: str, kind: str, cells: Sequence[str], nameplate: float | None) -> str:
     """The unit that the header names; else by the size of the values against the nameplate."""
-    found = re.search(r"(?<![A-Za-z])(kWh|Wh|kW|W)(?![A-Za-z])", head)
-    if found:
-        unit = found.group(1)
-        if unit.endswith("h") == (kind != "power"):
-            return unit
+    if named := named_unit(head, kind):
+        return named
     largest = max((abs(float(cell.replace(",", "."))) for cell in cells if cell), default=0.0)
     if kind == "power":
         return "kW" if nameplate and 0 < largest < nameplate / 100 else "W"

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
-from sundial.record.dialect import Columns
+from sundial.record.dialect import EITHER_WAY, Columns, named_unit, time_format_of
 from sundial.sun import Site
+from sundial.zones import units_at
 
 Floats = NDArray[np.float64]
 LARGEST = 200_000_000  # bytes
@@ -56,9 +57,14 @@ def read_series(data: bytes, site: Site, columns: Columns = PLAIN, nameplate: fl
     BriefError where a column is missing, a time or a number cannot be read, or nothing is left; and where the power is more than
     twice the ``nameplate`` (W), which is a unit mistaken."""
     frame, kind, name = _frame(data, columns)
+    notes: list[str] = []
+    if not columns.time_format:
+        told = time_format_of(frame[columns.time].astype(str).str.strip().tolist(), units_at(site.timezone) == "us")
+        columns = replace(columns, time_format=told.form)
+        notes += [EITHER_WAY] if told.open else []
+    columns = replace(columns, unit=columns.unit or named_unit(name, kind))
     times = _times(frame[columns.time], site, columns)
     values = _numbers(frame[name], name)
-    notes: list[str] = []
     order = np.argsort(times, kind="stable")
     if (np.diff(times) < 0).any():
         notes.append("Some rows were out of order: they are sorted by their time.")
@@ -81,6 +87,12 @@ def read_series(data: bytes, site: Site, columns: Columns = PLAIN, nameplate: fl
         raise BriefError(
             "series",
             f"shows {np.nanmax(power):.0f} W from {nameplate:.0f} W of panels: is it kW taken for W, or Wh for W? Give --unit",
+        )
+    if nameplate is not None and not columns.unit and 0 < float(np.nanmax(power)) <= 2 * nameplate / 1000:
+        thousand = {"power": "kW taken for W", "energy": "kWh taken for Wh", "total": "kWh taken for Wh"}[kind]
+        raise BriefError(
+            "series",
+            f"shows {np.nanmax(power):.2g} W at most from {nameplate:.0f} W of panels, a thousandth: is it {thousand}? Give --unit",
         )
     gaps = int(((np.diff(times) > 1.5 * step) & (np.diff(times) < 86400)).sum())
     if gaps:
@@ -141,7 +153,9 @@ def times_of(text, site: Site, columns: Columns, seen: frozenset[str] = frozense
     with_offset = bool(offset.any())
     if with_offset and not offset[text.str.contains(r"\d", regex=True)].all():
         raise BriefError("series", "some times have an offset from UTC and some have none")
-    found = pd.to_datetime(text, errors="coerce", utc=with_offset, format=columns.time_format or "mixed")
+    # A way that is not known is read only where the month is a word: numbers row by row would exchange day and month.
+    form = columns.time_format or ("mixed" if text.str.contains(r"[A-Za-z]{3}", regex=True).all() else "ISO8601")
+    found = pd.to_datetime(text, errors="coerce", utc=with_offset, format=form)
     if not with_offset:
         zone, local = columns.zone or site.timezone, found.dt.tz_localize(None)
         twice = local.dt.tz_localize(zone, ambiguous="NaT", nonexistent="shift_forward").isna() & local.notna()

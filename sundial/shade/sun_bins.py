@@ -31,6 +31,8 @@ def sun_bins(east: Floats, north: Floats, up: Floats, size: float = BIN) -> SunB
     if size <= 0:
         return SunBins(sun, np.arange(len(sun)))
     lit = np.flatnonzero(up > -np.sin(np.radians(TWILIGHT)))
+    if not len(lit):  # a night: one bin, overhead, that nothing falls from
+        return SunBins(np.array([[0.0, 0.0, 1.0]]), np.zeros(len(sun), dtype=np.int64))
     elevation = np.degrees(np.arcsin(np.clip(sun[lit, 2], -1, 1)))
     ring = np.floor(WIDER / size * np.log1p(elevation / WIDER))
     middle = WIDER * np.expm1((ring + 0.5) * size / WIDER)

@@ -6,7 +6,7 @@ import csv
 import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timezone
+from datetime import datetime, timedelta, timezone
 
 import numpy as np
 from numpy.typing import NDArray
@@ -184,7 +184,8 @@ def read_hourly(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     first = kept[1][0] if len(kept) > 1 else 2
     rows = _Rows(lines[1:], first)
     place = {title: index for index, title in enumerate(titles)}
-    stamps, offset = _times([row[place["time"]].strip() if place["time"] < len(row) else "" for row in rows.cells], first)
+    cells = [row[place["time"]].strip() if place["time"] < len(row) else "" for row in rows.cells]
+    stamps, offset = _times(cells, first, site.standard_offset)
 
     def column(title: str, otherwise: float | None = None) -> Floats:
         if title not in place:
@@ -208,10 +209,11 @@ def read_hourly(data: bytes, site: Site, shift_minutes: int = 0) -> WeatherYear:
     return finish(table, site, site.standard_offset if offset is None else offset, "Hourly CSV", notes, None, shift_minutes)
 
 
-def _times(cells: list[str], first_row: int) -> tuple[NDArray[np.int64], float | None]:
+def _times(cells: list[str], first_row: int, site_offset: float) -> tuple[NDArray[np.int64], float | None]:
     """Month, day and hour of each row (n, 3), and the hours ahead of UTC of that clock, None where the file does not say.
 
-    Where the offset changes (summer time), all rows are brought to the smaller one, standard time.
+    Where the offset changes (summer time), all rows are brought to the smaller one, standard time; a file whose year does not begin with that
+    clock's but with the site's own standard time (``site_offset``; a local year told in UTC) is brought to the latter.
     """
     times = [_time(cell, first_row + index) for index, cell in enumerate(cells)]
     offsets = [None if time.tzinfo is None else time.utcoffset() for time in times]
@@ -222,12 +224,19 @@ def _times(cells: list[str], first_row: int) -> tuple[NDArray[np.int64], float |
     known = [offset for offset in offsets if offset is not None]
     if not known:
         return np.array([(time.month, time.day, time.hour) for time in times], dtype=np.int64).reshape(-1, 3), None
-    clock = timezone(min(known))
+    offset = min(known)
+    clock, own = timezone(offset), timezone(timedelta(hours=site_offset))
     try:
+        if not _begins_a_year(times[0].astimezone(clock)) and _begins_a_year(times[0].astimezone(own)):
+            clock, offset = own, timedelta(hours=site_offset)
         moved = [time.astimezone(clock) for time in times]
     except OverflowError:
         raise BriefError("sky.file, column time", "a year near 1 or 9999 cannot be brought to another clock") from None
-    return np.array([(time.month, time.day, time.hour) for time in moved], dtype=np.int64), min(known).total_seconds() / 3600
+    return np.array([(time.month, time.day, time.hour) for time in moved], dtype=np.int64), offset.total_seconds() / 3600
+
+
+def _begins_a_year(at: datetime) -> bool:
+    return (at.month, at.day, at.hour) == (1, 1, 0)
 
 
 def _time(cell: str, row: int) -> datetime:

@@ -50,10 +50,10 @@ class Site:
 
     @property
     def standard_offset(self) -> float:
-        """Hours of local standard time ahead of UTC in the nominal year (the season without summer time)."""
-        offsets = [datetime(NOMINAL_YEAR, month, 15, tzinfo=self.zone) for month in (1, 7)]
-        standard = [(at.utcoffset() or timedelta()) - (at.dst() or timedelta()) for at in offsets]
-        return min(standard).total_seconds() / 3600
+        """Hours of local standard time ahead of UTC in the nominal year: the clock of the season without summer time, which is the smaller of
+        the two. (What a zone's rules call standard is no guide: Ireland's is that of the summer, and its winter a negative summer time.)"""
+        seasons = [datetime(NOMINAL_YEAR, month, 15, tzinfo=self.zone).utcoffset() or timedelta() for month in (1, 7)]
+        return min(seasons).total_seconds() / 3600
 
 
 @dataclass(frozen=True, eq=False)

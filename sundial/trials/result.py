@@ -109,6 +109,7 @@ def trial_result(trial: Trial) -> TrialResult:
     y = np.array([_log(trial.repeats[number], trial) for number in used])
     x = np.array([_side(trial.repeats[number]) for number in used])
     one_sided = len(set(x)) == 1
+    apart = not one_sided  # whether what belongs to the panels is told apart
     columns = [x] if one_sided else [x, np.ones(len(x))]
     fit = _fit(columns, y)
     if fit is None and len(tried) > 1:  # one of each side: the panels' difference is part of the scatter
@@ -116,16 +117,18 @@ def trial_result(trial: Trial) -> TrialResult:
             [np.ones(len(tried))],
             np.array([_log(trial.repeats[number], trial) * _side(trial.repeats[number]) for number in tried]),
         )
-        one_sided = True
+        apart = False
     turned = [value * side for value, side in zip(y, x, strict=True) if side]
     effect = None if fit is None else fit.effect(0)
     ratio = effect.ratio if effect else exp(float(np.linalg.lstsq(np.column_stack(columns), y, rcond=None)[0][0]))
-    panels = None if fit is None or one_sided else fit.effect(1)
-    carried = _more(columns, y, np.concatenate([[0.0], x[:-1]]))
-    drift = _more(columns, y, np.asarray(np.arange(len(x)) - (len(x) - 1) / 2, dtype=np.float64))
+    panels = None if fit is None or not apart else fit.effect(1)
+    # What came before each, and when, counts repeats that are left out too: they lay there all the same.
+    before = np.array([_side(trial.repeats[number - 1]) if number else 0.0 for number in used])
+    carried = _more(columns, y, before)
+    drift = _more(columns, y, np.asarray(np.array(used) - np.mean(used), dtype=np.float64))
     gain = trial.gain if trial.gain is not None else max(abs(ratio - 1), 1e-4)
     scatter = None if fit is None else fit.scatter
-    needed = None if not scatter else repeats_needed(gain, scatter, not one_sided)
+    needed = None if not scatter else repeats_needed(gain, scatter, apart)
     found = TrialResult(
         (trial.arms[0], trial.arms[1]), ratio, effect.low if effect else None, effect.high if effect else None, len(tried),
         bool(effect and effect.shown), scatter, needed, gain, said, panels, carried[1] if carried else None,

@@ -246,3 +246,37 @@ def test_the_core_predicts_what_a_trial_may_confirm() -> None:
     )
     assert predicted(study(), design(differs="faces", arms=["one", "two"], values=[0, 1]), DAY).ratio == 1.0
     assert predicted(build, design(differs="other", arms=["x", "y"], values=[0, 0]), DAY).ratio is None
+
+
+def test_two_repeats_with_the_second_swapped_were_swapped() -> None:
+    """With one of each side the panels' difference is part of the scatter; nobody is told that they were never swapped."""
+    told = {
+        "arms": ["A", "B"],
+        "nameplate": [430, 430],
+        "repeats": [{"a": 1000, "b": 1031}, {"a": 1040, "b": 1005, "swapped": True}],
+    }
+    found = trial_result(Trial(**told))
+    assert found.ratio == pytest.approx(((1031 / 1000) * (1040 / 1005)) ** 0.5)
+    assert not any("never swapped" in note for note in found.notes)
+    straight = trial_result(Trial(**{**told, "repeats": [{"a": 1000, "b": 1031}, {"a": 1005, "b": 1040}]}))
+    assert any("never swapped" in note for note in straight.notes)
+
+
+def test_what_comes_over_is_of_the_repeat_before_even_if_that_was_left_out() -> None:
+    """Played with a trace of 4 % of what lay there before: left-out repeats lay there too, and the trace is found again."""
+    sides = [1, -1, -1, 1, -1, 1, 1, -1, 1, -1, -1, 1]
+    repeats, before = [], 0
+    for number, side in enumerate(sides):
+        value = 0.03 * side + 0.04 * before
+        repeats.append(
+            {
+                "a": 1000.0,
+                "b": 1000.0 * np.exp(value),
+                "swapped": side < 0,
+                **({"stopped": "cloud"} if number in (2, 6, 7) else {}),
+            }
+        )
+        before = side
+    found = trial_result(Trial(**{"arms": ["A", "B"], "nameplate": [430, 430], "repeats": repeats}))
+    assert found.carry_over.ratio == pytest.approx(np.exp(0.04), abs=1e-9)
+    assert found.left.ratio == pytest.approx(np.exp(0.03), abs=1e-9)

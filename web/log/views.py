@@ -224,6 +224,7 @@ def judged_context(build: Build, results: Results, found: Any) -> dict[str, Any]
         "health": health,
         "sky": sky_drawn(health.shade, horizon) if health.shade else None,
         "changes": changes,
+        "quiet": words.quiet_sentences(health),
         "clearness": months,
         "learnable": any(share is not None and days >= 20 for _, share, days in months),
         "level_low": health.level[0] * (1 - build.logbook.meter_error) if health.level else None,

@@ -7,6 +7,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from sundial.days import MONTH_NAMES
+from sundial.expected.health import Health
 from sundial.record.moves import Made
 from web.builds.results import Results
 from web.log.judging import ReadingSaid
@@ -149,3 +150,25 @@ def due_words(due: date, today: date) -> str:
 
 def soon(due: date, today: date) -> bool:
     return due <= today + timedelta(days=14)
+
+
+def quiet_sentences(health: Health) -> list[str]:
+    """What was looked for and not found, and what could not be judged: what was not judged is not praised."""
+    judged = health.level is not None
+    fine = [
+        words
+        for words, there in (
+            ("no throttling", not health.throttled_minutes), ("no sudden loss", judged and not health.step),
+            ("no shade that the survey lacks", judged and not health.shade), ("the clock is right", health.clock == 0),
+        )
+        if there
+    ]  # fmt: skip
+    found = []
+    if not (health.throttled_minutes or health.step or health.shade or health.clock) and fine:
+        told = fine[0] if len(fine) == 1 else f"{', '.join(fine[:-1])}, and {fine[-1]}"
+        found.append(f"{told[0].upper()}{told[1:]}.")
+    if not judged:
+        found.append("Not judged yet, for want of clear days: sudden losses, shade that the survey lacks, dirt and ageing.")
+    if health.clock is None:
+        found.append("Whether its clock is right cannot be told yet.")
+    return found
