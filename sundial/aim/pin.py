@@ -147,7 +147,7 @@ def aimed(
     if residual > most:
         raise BriefError(
             "readings",
-            f"no way that the glass could stand throws these shadows: {residual:.3g} are left between measured and computed tips (the pin is "
+            f"they do not agree: no way that the glass could stand throws these shadows; {residual:.3g} are left between measured and computed tips (the pin is "
             f"{height:g} long). Look at the times, at which way x and y count, and at the pin's length",
         )
     return Aimed(

@@ -80,7 +80,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
         sentences.append(_hand_sentence(hand, comparison.base, currency))
     if panels and panels is not rival and panels is not equal and (panels.money.npv or 0.0) > 0:
         sentences.append(
-            f"{_told(panels)} would pay too: {_gain(panels, comparison.base)} a year, back in {panels.money.payback_text}."
+            f"{_closed(_told(panels))} would pay too: {_gain(panels, comparison.base)} a year, back in {panels.money.payback_text}."
         )
     more = max(by_hand, key=lambda way: way.extra_kwh, default=None)
     if (
@@ -242,6 +242,11 @@ def _told(way: Way) -> str:
     return f"“{way.name}”"
 
 
+def _closed(words: str) -> str:
+    """Words with the comma that closes a part set off in them, before a verb."""
+    return f"{words}," if "," in words else words
+
+
 def _for(way: Way, currency: str) -> str:
     return " (give its price)" if way.extra_cost is None else f" for {_sum(way.extra_cost, currency)}" if way.extra_cost else ""
 
@@ -343,10 +348,10 @@ def _rival_headline(base: Way, panels: Way, focus: Way | None) -> str:
     if focus and _overlap(panels, focus):
         verb = f"most likely {verb}"
     if focus is None and base.ruled_out is not None:
-        return f"The wind rules out “{base.name}” as it stands; {more.lower()} would pay: {gain}"
+        return f"The wind rules out “{base.name}” as it stands; {_closed(more.lower())} would pay: {gain}"
     if focus is None:
-        return f"Stay with “{base.name}”; {more.lower()} would pay: {gain}"
-    return f"{more} {verb} “{focus.name}”: {gain}"
+        return f"Stay with “{base.name}”; {_closed(more.lower())} would pay: {gain}"
+    return f"{_closed(more)} {verb} “{focus.name}”: {gain}"
 
 
 def _hand_sentence(hand: Way, base: Way, currency: str) -> str:

@@ -148,3 +148,18 @@ def test_nothing_stands_in_the_way(log: Page, width: int):
     assert log.evaluate("() => document.documentElement.scrollWidth <= innerWidth")
     log.goto(f"{log.url}field/")
     assert serious(log) == []
+
+
+def test_a_day_typed_on_the_ribbon_is_the_day_of_the_curve(log: Page):
+    """Typed with Enter, by leaving the field, with a year: the curve follows each time."""
+    page = log
+    title, typed = page.locator("#answer h2").first, page.locator("#day-text")
+    for text, key, shown in (
+        ("3 March", "Enter", "3 March"),
+        ("10 June", "Tab", "10 June"),
+        ("5 October 2026", "Enter", "5 October"),
+    ):
+        typed.fill(text)
+        typed.press(key)
+        expect(title).to_contain_text(f"{shown}: ", timeout=PATIENCE)
+        expect(typed).to_have_value(shown)

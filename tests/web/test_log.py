@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import uuid
 from datetime import UTC, date, datetime, timedelta
+from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -26,6 +28,7 @@ from web.jobs.models import Job
 from web.log import jobs as log_jobs
 from web.log.models import Aside, Chunk, Entry, LogBook, Photo, SeriesDay, Source, Upload
 from web.log.store import add_entry, moves_of, series_of, source_named, take_rows
+from web.log.words import quiet_sentences
 
 pytestmark = pytest.mark.django_db
 SCRIPT = {"X-Log": "1", "HX-Request": "true"}
@@ -525,3 +528,33 @@ def test_a_sweep_becomes_its_best_point(site, build):
     for wrong, words in (("30 x", "Line 1"), ("30 5", "too few"), ("20 5\n22 5\n24 5\n26 5\n28 5", "still rises")):
         answer = add(site, build, "reading", sweep=wrong)
         assert answer.status_code == 422 and words in answer.json()["errors"]["sweep"]
+
+
+def test_a_row_of_the_log_tells_its_clock_time(site, build):
+    add_entry(build, Change(at=datetime(2026, 4, 10, 12, 5, tzinfo=UTC), what="pruned"))
+    page = site.get(f"/builds/{build.pk}/log/").content.decode()
+    assert re.search(r"10 Apr(?: 2026)? <time[^>]*>14:05</time>", page)
+    assert re.search(r"10 Apr(?: 2026)? <time[^>]*>14:05</time>", site.get(f"/builds/{build.pk}/log/field/").content.decode())
+
+
+def test_what_was_not_judged_is_not_praised():
+    nothing = {"throttled_minutes": 0.0, "step": None, "shade": (), "clock": 0.0, "level": (1.0, 0.98, 1.02)}
+    fine = quiet_sentences(SimpleNamespace(**nothing))
+    assert fine == ["No throttling, no sudden loss, no shade that the survey lacks, and the clock is right."]
+    few = quiet_sentences(SimpleNamespace(**{**nothing, "level": None}))
+    assert (
+        few[0] == "No throttling, and the clock is right."
+        and "Not judged yet" in few[1]
+        and not any("sudden loss," in one for one in few)
+    )
+    none = quiet_sentences(SimpleNamespace(**{**nothing, "level": None, "clock": None}))
+    assert none[0] == "No throttling." and none[2] == "Whether its clock is right cannot be told yet."
+    found = quiet_sentences(SimpleNamespace(**{**nothing, "clock": 60.0}))
+    assert found == []
+
+
+def test_a_night_hour_of_two_sided_panels_has_a_page(site, person, monkeypatch):
+    build = build_for(person, yard=None, panel={"power": 440, "length": 1.722, "width": 1.134, "bifaciality": 0.7})
+    monkeypatch.setattr("django.utils.timezone.now", lambda: datetime(2026, 1, 10, 0, 30, tzinfo=UTC))
+    assert site.get(f"/builds/{build.pk}/log/").status_code == 200
+    assert site.get(f"/builds/{build.pk}/log/field/").status_code == 200

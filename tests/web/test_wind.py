@@ -135,7 +135,7 @@ def test_nothing_that_weighs_is_refused(site, person, fill):
     ("typed", "speed"), [("90 km/h", 25.0), ("56 mph", 25.03), ("70 m/s", 70.0), ("48,6 kn", 25.0), ("25", 25.0)]
 )
 def test_gusts_are_read_in_any_unit(site, windy, fill, typed, speed):
-    fill(windy, "wind", gust=typed)
+    fill(windy, "wind", gust=typed, gusts="")
     assert reread(windy).wind.gust == pytest.approx(speed, abs=0.02)
 
 
@@ -200,7 +200,7 @@ def test_a_pole_on_its_pier_and_a_pergola_tell_what_they_ask(site, demo, client)
     client.force_login(demo, backend="django.contrib.auth.backends.ModelBackend")
     pages = {build.name: client.get(f"/builds/{build.pk}/wind/") for build in Build.objects.of(demo)}
     pole, pergola, trailer = pages["Lookout pole"], pages["Kiln pergola"], pages["Goat trailer"]
-    assert "Anchored it pulls out" in text_of(pole) and "mph" in text_of(pole) and pole.context["foot"].needed
+    assert "Anchored a foot is pushed over" in text_of(pole) and "mph" in text_of(pole) and pole.context["foot"].needed
     assert "up on the pergola" in text_of(pergola) and "somebody else" in text_of(pergola)
     assert trailer.context["wind"].moves_until is not None and "The actuator can move it up to" in text_of(trailer)
     assert trailer.context["wind"].position.by == "motor"
@@ -224,3 +224,32 @@ def test_the_sheet_holds_inputs_results_sources_and_cautions(site, windy, work, 
     ):
         assert words in said, words
     assert round(float(pages[0].mediabox.width)) == {"a4": 595, "letter": 612}[paper]
+
+
+def test_the_first_line_names_the_foot_that_fails(site, person):
+    """A shallow post that the soil holds less than the wind pushes: the footing comes first, then the gust at which which foot gives way."""
+    post = {"kind": "post", "diameter": 0.2, "depth": 0.4, "soil": "clay"}
+    build = build_for(person, wind={"gust": 30.0, "anchored": True, "frame_mass": 160.0}, footing=post, beams=[], snow=None)
+    page = text_of(site.get(f"/builds/{build.pk}/wind/"))
+    report = Results(reread(build))["wind"]
+    worst = min(report.own, key=lambda one: one.gives_way)
+    assert worst.first == "breaks" and worst.by_foot in ("pulled", "pushed", "pressed")
+    words = {"pulled": "a foot is pulled out", "pushed": "a foot is pushed over", "pressed": "a foot is pressed in"}[
+        worst.by_foot
+    ]
+    assert "<h1>The footing is the weakest:" in page and f"Anchored {words} at {worst.gives_way:.0f} m/s" in page
+    assert "It stands every month" not in page
+
+
+def test_while_months_are_not_told_the_page_says_that_the_gust_holds_all_year(site, person):
+    wind = {**WIND, "gusts": None, "ballast": 3000.0}
+    build = build_for(person, wind=wind, footing=None, beams=[], snow=None)
+    page = text_of(site.get(f"/builds/{build.pk}/wind/"))
+    assert "It stands that gust, taken for every month," in page
+    assert "Months are not told: the strongest gust is taken for every one of them." in page
+
+
+def test_a_month_above_the_strongest_gust_is_refused_beside_the_months(site, windy, fill):
+    answer = text_of(fill(windy, "wind", gusts=", ".join(["26"] * 11 + ["29"])))
+    assert "December has 29 m/s, more than the strongest gust (28 m/s)" in answer
+    assert Results(reread(windy)).brief.wind.gusts[11] == 26.0

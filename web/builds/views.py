@@ -344,11 +344,25 @@ class Stands(SignedIn, View):
 
 
 def parse_day(text: str) -> int | None:
-    """Day 0 to 364 from a number, "12 November", "Nov 12" or "11-12"."""
+    """Day 0 to 364 from a number, "12 November", "Nov 12" or "11-12", with a year or without."""
     text = text.strip()[:40]
     if text.isascii() and text.isdecimal():
         return int(text) if int(text) < 365 else None
-    for pattern in ("%d %B", "%d %b", "%B %d", "%b %d", "%m-%d", "%Y-%m-%d", "%d.%m."):
+    for pattern in (
+        "%d %B",
+        "%d %b",
+        "%B %d",
+        "%b %d",
+        "%m-%d",
+        "%Y-%m-%d",
+        "%d.%m.",
+        "%d %B %Y",
+        "%d %b %Y",
+        "%B %d, %Y",
+        "%B %d %Y",
+        "%b %d %Y",
+        "%d.%m.%Y",
+    ):
         try:
             # The year 2024 lets 29 February be typed; it counts as the 28th.
             typed, given = (text, pattern) if "%Y" in pattern else (f"2024 {text}", f"%Y {pattern}")

@@ -234,7 +234,7 @@ def headline(report: WindReport, units: Units) -> str:
     )
     if abs(high.tilt - low.tilt) < 0.5:
         return f"{how}."
-    other = low if worst is not low else high
+    other = low if worst.tilt != low.tilt else high
     apart = f"at {told_speed(other.gives_way, units)}" if other.gives_way is not None else "in no gust"
     return f"{how} {_stood(worst, report)}, {apart} {_stood(other, report)}."
 
@@ -252,7 +252,7 @@ def _gives_way(point: GustPoint) -> str:
 
 def _stood(point: GustPoint, report: WindReport) -> str:
     """At which tilt that is, in words."""
-    if point is report.steepest:
+    if point.tilt == report.steepest.tilt:
         return "when steep"
     return "when flat" if point.tilt < 3 else f"at {point.tilt:.0f}°"
 
