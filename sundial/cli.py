@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
 from importlib import import_module
@@ -82,6 +83,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
             print(answer, end="")
         else:
             print(json.dumps(finite(answer), indent=2, allow_nan=False))
+        sys.stdout.flush()
+    except BrokenPipeError:  # whoever read has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
     except BriefError as error:
         print(error, file=sys.stderr)
         return 2

@@ -8,22 +8,26 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Command
+from sundial.doors import day_of, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
-    from datetime import date
-
     from sundial.study import Study
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--on", metavar="DATE", help="solar noon, bearing and inclinometer on this date, such as 2026-03-21")
     parser.add_argument(
-        "--pin", type=float, metavar="H", help="length of a shadow pin square on the glass, in the unit of its readings"
+        "--pin",
+        type=number(1e-3, 1e5),
+        metavar="H",
+        help="length of a shadow pin square on the glass, in the unit of its readings",
     )
     parser.add_argument("--readings", metavar="FILE", help="CSV with time, x, y of the shadow's tip")
-    parser.add_argument("--tilt", type=float, metavar="T", help="the tilt it is set to, degrees")
-    parser.add_argument("--check", type=float, default=100.0, metavar="MM", help="measured length of the target's 100 mm line")
+    parser.add_argument("--tilt", type=number(-1e9, 1e9), metavar="T", help="the tilt it is set to, degrees")
+    parser.add_argument(
+        "--check", type=number(-1e9, 1e9), default=100.0, metavar="MM", help="measured length of the target's 100 mm line"
+    )
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
@@ -32,7 +36,7 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     if options.pin is None and options.readings is None:
         if options.on is None:
             raise BriefError("--on", "give a date, or --pin and --readings")
-        report = aim_report(study(), _date(options.on))
+        report = aim_report(study(), day_of(options.on, "--on"))
         return {
             "solar_noon": report.solar_noon.isoformat(),
             "declination": report.declination,
@@ -62,15 +66,6 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
         "azimuth_off": found.azimuth_off,
         "costs_kwh": found.costs,
     }
-
-
-def _date(text: str) -> date:
-    from datetime import date
-
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        raise BriefError("--on", f"{text[:40]!r} is no date such as 2026-03-21") from None
 
 
 COMMANDS = (Command("aim", "solar noon, bearing and inclinometer; or the glass by its shadow pin", _answer, _arguments),)

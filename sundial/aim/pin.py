@@ -113,7 +113,7 @@ def aimed(
 
     if not readings:
         raise BriefError("readings", "give at least one reading: time, x, y")
-    if height <= 0:
+    if not 0 < height < np.inf:
         raise BriefError("pin", "the pin needs a length above zero")
     times = [one.time for one in readings]
     if len(readings) > 1 and max(times) - min(times) < APART:

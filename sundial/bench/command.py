@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Callable
-from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
+from sundial.doors import day_of, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -65,10 +65,7 @@ def _bench(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
         raise BriefError("--seed", "must be 0 or more")
     days = None
     if options.day is not None:
-        try:
-            days = [day_of_date(date.fromisoformat(options.day))]
-        except ValueError:
-            raise BriefError("--day", f"{options.day!r} is not a date such as 2026-06-21") from None
+        days = [day_of_date(day_of(options.day, "--day"))]
     build = study()
     minutes = minutes_of(build, days, options.sky, options.seed)
     mount = mount_of(build, minutes, north_error=settings.north_error)
@@ -93,7 +90,7 @@ def _table(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
 
 def _table_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--month", type=int, metavar="M", help="1 to 12; left out: the year")
-    parser.add_argument("--step", type=float, default=0.1, metavar="D", help="degrees of a step")
+    parser.add_argument("--step", type=number(-1e9, 1e9), default=0.1, metavar="D", help="degrees of a step")
     parser.add_argument("--every", type=int, default=10, metavar="MINUTES", help="of a row")
     parser.add_argument("--format", default="csv", metavar="F", help="csv, json or c")
 

@@ -9,13 +9,14 @@ from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from sundial.brief.sections.base import BriefSection
 from sundial.days import MONTH_NAMES, MONTH_OF_HOUR
 from sundial.diagnosis.returns import returns_of
 from sundial.diagnosis.rules import Asked, Judged, Season, check, judged, next_questions, settled
 from sundial.diagnosis.signs import Curve, level_of, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
+from sundial.doors import in_years
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light, unix_of
 from sundial.expected.moment import expected_at, expected_series, facing_at, shade_of
@@ -45,6 +46,17 @@ class Evidence(BriefSection):
     answers: dict[str, str] = {}
     dry_days: Annotated[float | None, Field(ge=0, le=3650)] = None
     changed: bool = False
+
+    @model_validator(mode="after")
+    def _of_these_years(self) -> Evidence:
+        for name in ("at", "on"):
+            day = getattr(self, name)
+            if day is not None:
+                try:
+                    in_years(day, name)
+                except BriefError as error:
+                    raise ValueError(f"{name}: {error.message}") from None
+        return self
 
     @property
     def power(self) -> float | None:

@@ -35,6 +35,14 @@ def why_answer(case: Case, energy: float) -> Answer:
     }  # fmt: skip
 
 
+def beside(path: Path, name: str) -> Path:
+    """A file that lies in the same folder as ``path``. BriefError for any other, links out of the folder too."""
+    found = (path.parent / name).resolve()
+    if Path(name).name != name or found.parent != path.parent.resolve():
+        raise BriefError("series", f"{name[:80]!r} must be the name of a file beside the evidence file")
+    return found
+
+
 def _why(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     from pydantic import ValidationError
 
@@ -44,14 +52,20 @@ def _why(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     path = Path(options.evidence)
     try:
         told = Evidence.model_validate_json(path.read_bytes())
-        data = (path.parent / told.series).read_bytes() if told.series else None
+        data = beside(path, told.series).read_bytes() if told.series else None
     except OSError as error:
         raise BriefError(str(error.filename or path), f"cannot be read: {error.strerror}") from None
     except ValidationError as error:
         first = error.errors()[0]
-        raise BriefError(".".join(str(part) for part in first["loc"]) or "evidence", first["msg"]) from None
+        path, said = ".".join(str(part) for part in first["loc"]), first["msg"].removeprefix("Value error, ")
+        if not path:  # a rule over several keys names its own
+            path, _, said = said.rpartition(": ")
+        raise BriefError(path or "evidence", said) from None
     build = study()
-    series = None if data is None else read_series(data, build.site, nameplate=build.array.power)
+    try:
+        series = None if data is None else read_series(data, build.site, nameplate=build.array.power)
+    except BriefError as error:  # what is in a file is not told: it may be another than was meant
+        raise BriefError("series", f"{told.series!r} cannot be read as a monitor's series ({error.path})") from None
     return why_answer(case_of(build, told, series), float(build.production().energy.sum()))
 
 

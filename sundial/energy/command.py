@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command, unshaded, write_file
+from sundial.doors import number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -42,8 +43,8 @@ def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None 
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--tilt", type=float, metavar="T")
-    parser.add_argument("--azimuth", type=float, metavar="A")
+    parser.add_argument("--tilt", type=number(-90, 90, "degrees"), metavar="T")
+    parser.add_argument("--azimuth", type=number(-360, 360, "degrees"), metavar="A")
     parser.add_argument("--csv", metavar="OUT", help="write the 8760 hours: time, irradiation (W/m2), energy (Wh)")
 
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import argparse
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
+from sundial.doors import day_of, moment_of, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -25,20 +26,6 @@ def expected_answer(
 
     found = expected_at(study, when, tilt, azimuth, sky, temp)
     return {**vars(found), "why_not": list(found.why_not)}
-
-
-def _at(text: str) -> datetime:
-    try:
-        return datetime.fromisoformat(text)
-    except ValueError:
-        raise BriefError("--at", f"{text!r} is not a time such as 2026-06-21T13:00") from None
-
-
-def _on(text: str) -> date:
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        raise BriefError("--on", f"{text!r} is not a date such as 2026-06-21") from None
 
 
 def judged(study: Study, options: argparse.Namespace) -> Judged:
@@ -65,10 +52,12 @@ def judged(study: Study, options: argparse.Namespace) -> Judged:
 
 def _moment(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--at", required=True, metavar="T", help="a time; without an offset: the site's own clock")
-    parser.add_argument("--tilt", type=float, metavar="T", help="as it really stands; left out: as its plan has it then")
-    parser.add_argument("--azimuth", type=float, metavar="A")
+    parser.add_argument(
+        "--tilt", type=number(-90, 90, "degrees"), metavar="T", help="as it really stands; left out: as its plan has it then"
+    )
+    parser.add_argument("--azimuth", type=number(-360, 360, "degrees"), metavar="A")
     parser.add_argument("--sky", default="clear", metavar="S", help="clear, haze, broken or overcast")
-    parser.add_argument("--temp", type=float, metavar="C", help="degC of the air, where it is known")
+    parser.add_argument("--temp", type=number(-90, 70, "degC"), metavar="C", help="degC of the air, where it is known")
 
 
 def _series(parser: argparse.ArgumentParser) -> None:
@@ -78,7 +67,9 @@ def _series(parser: argparse.ArgumentParser) -> None:
         parser.add_argument(f"--{kind}", default="", metavar="COLUMN")
     parser.add_argument("--unit", default="", metavar="U", help="W or kW of a power, Wh or kWh of an energy or a counter")
     parser.add_argument("--zone", default="", metavar="Z", help="time zone of times without an offset; left out: the site's")
-    parser.add_argument("--tilt", type=float, metavar="T", help="where it stood all the time; left out: as its plan has it")
+    parser.add_argument(
+        "--tilt", type=number(-90, 90, "degrees"), metavar="T", help="where it stood all the time; left out: as its plan has it"
+    )
 
 
 def _change(parser: argparse.ArgumentParser) -> None:
@@ -87,7 +78,7 @@ def _change(parser: argparse.ArgumentParser) -> None:
 
 
 def _expected(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return expected_answer(study(), _at(options.at), options.tilt, options.azimuth, options.sky, options.temp)
+    return expected_answer(study(), moment_of(options.at, "--at"), options.tilt, options.azimuth, options.sky, options.temp)
 
 
 def _clear_days(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
@@ -107,7 +98,7 @@ def _clear_days(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
 def _changed(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     from sundial.expected.clear import change_of
 
-    on = _on(options.on)
+    on = day_of(options.on, "--on")
     found = judged(study(), options)
     change = change_of(found.clear, on)
     return {**vars(change), "days": change.before + change.after, "notes": list(found.series.notes)}

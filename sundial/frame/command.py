@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
+from sundial.doors import number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -85,8 +86,12 @@ def drill_answer(study: Study, pitch: float, loss: float) -> Answer:
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--drill", type=float, metavar="PITCH", help="where to drill the base bar, with places so many m apart")
-    parser.add_argument("--loss", type=float, default=0.01, metavar="SHARE", help="that the holes may cost the plan (0.01)")
+    parser.add_argument(
+        "--drill", type=number(-1e9, 1e9), metavar="PITCH", help="where to drill the base bar, with places so many m apart"
+    )
+    parser.add_argument(
+        "--loss", type=number(-1e9, 1e9), default=0.01, metavar="SHARE", help="that the holes may cost the plan (0.01)"
+    )
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command, share_over, unshaded
+from sundial.doors import day_of, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -64,21 +65,16 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
 def _stay_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--from", dest="first", required=True, metavar="DATE", help="first day, such as 2026-07-01")
     parser.add_argument("--days", type=int, required=True, metavar="N")
-    parser.add_argument("--minutes", type=float, required=True, metavar="M", help="to raise and to lower, together")
-    parser.add_argument("--worth", type=float, metavar="KWH", help="gain for which a visit is worth the work")
-    parser.add_argument("--azimuth", type=float, metavar="A", help="the way it faces there, degrees from north")
+    parser.add_argument("--minutes", type=number(-1e9, 1e9), required=True, metavar="M", help="to raise and to lower, together")
+    parser.add_argument("--worth", type=number(-1e9, 1e9), metavar="KWH", help="gain for which a visit is worth the work")
+    parser.add_argument("--azimuth", type=number(-1e9, 1e9), metavar="A", help="the way it faces there, degrees from north")
 
 
 def _stay_answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    from datetime import date
-
     from sundial.days import day_of_date
     from sundial.plan.stay import stay
 
-    try:
-        first = day_of_date(date.fromisoformat(options.first))
-    except ValueError:
-        raise BriefError("--from", f"{options.first[:40]!r} is no date such as 2026-07-01") from None
+    first = day_of_date(day_of(options.first, "--from"))
     if options.worth is not None and not 0 <= options.worth <= 1e6:
         raise BriefError("--worth", "must be from 0 to 1000000")
     if options.azimuth is not None and not 0 <= options.azimuth <= 360:

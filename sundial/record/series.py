@@ -20,6 +20,7 @@ TO_WATTS = {"W": 1.0, "kW": 1000.0}
 TO_WH = {"Wh": 1.0, "kWh": 1000.0}
 PLAIN = Columns()
 LONG_PAST = 946_684_800.0  # 2000-01-01
+FAR_FUTURE = 4_102_444_800.0  # 2100-01-01
 LONGEST = 7200.0  # seconds of an interval: by the hour, or every two
 
 
@@ -155,7 +156,17 @@ def times_of(text, site: Site, columns: Columns, seen: frozenset[str] = frozense
         raise BriefError("series", "some times have an offset from UTC and some have none")
     # A way that is not known is read only where the month is a word: numbers row by row would exchange day and month.
     form = columns.time_format or ("mixed" if text.str.contains(r"[A-Za-z]{3}", regex=True).all() else "ISO8601")
-    found = pd.to_datetime(text, errors="coerce", utc=with_offset, format=form)
+    try:
+        found = pd.to_datetime(text, errors="coerce", utc=with_offset, format=form)
+        return _seconds(found, site, columns, with_offset, seen)
+    except (pd.errors.OutOfBoundsDatetime, OverflowError):
+        raise BriefError("series", "holds years that no monitor has seen: look at its times") from None
+
+
+def _seconds(found, site: Site, columns: Columns, with_offset: bool, seen: frozenset[str]) -> tuple[Floats, Any]:  # type: ignore[no-untyped-def]
+    """Unix times (n,) of times that were read, and the local times of hours that the clock shows twice."""
+    import pandas as pd
+
     if not with_offset:
         zone, local = columns.zone or site.timezone, found.dt.tz_localize(None)
         twice = local.dt.tz_localize(zone, ambiguous="NaT", nonexistent="shift_forward").isna() & local.notna()
@@ -175,6 +186,11 @@ def _times(column, site: Site, columns: Columns) -> Floats:  # type: ignore[no-u
     if wrong.size:
         told = str(column.iloc[int(wrong[0])])
         raise BriefError(f"series row {int(wrong[0]) + 2}", f"{told[:30]!r} is not a time such as 2025-03-01T14:05")
+    if (seconds > FAR_FUTURE).any():
+        bad = int(np.flatnonzero(seconds > FAR_FUTURE)[0])
+        raise BriefError(
+            f"series row {bad + 2}", f"{str(column.iloc[bad])[:30]!r} lies in a far future: the monitor's clock was not set"
+        )
     if (seconds < LONG_PAST).any():
         bad = int(np.flatnonzero(seconds < LONG_PAST)[0])
         told = str(column.iloc[bad])

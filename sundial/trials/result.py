@@ -17,6 +17,7 @@ from sundial.trials.planned import POWER, repeats_needed
 Floats = NDArray[np.float64]
 LEVEL = 0.95
 WEAKER = "Spot readings, each over the sun of its own minute, are the weaker design: a thin cloud between two of them looks like a gain."
+MOST_APART = 100.0  # times that one arm may give what the other does: more is a unit mistaken
 LEFT_OUT = {
     "shade": "shade came in",
     "throttled": "the battery or a limit held it back",
@@ -155,6 +156,10 @@ def _said(number: int, repeat: Repeat, trial: Trial) -> RepeatSaid:
     if repeat.a <= 0 or repeat.b <= 0:
         dead = " and ".join(f"position {name}" for name, value in (("a", repeat.a), ("b", repeat.b)) if value <= 0)
         return RepeatSaid(number, None, repeat.swapped, repeat.alike, f"{dead} gave nothing: look at the plug and the meter")
+    if abs(_log(repeat, trial)) > log(MOST_APART):
+        return RepeatSaid(
+            number, None, repeat.swapped, repeat.alike, f"one position gave over {MOST_APART:g} times the other: are both in Wh?"
+        )
     ratio = exp(_log(repeat, trial) * (-1 if repeat.swapped and not repeat.alike else 1))
     return RepeatSaid(number, ratio, repeat.swapped, repeat.alike, LEFT_OUT.get(repeat.stopped, ""))
 

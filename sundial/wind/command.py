@@ -8,6 +8,7 @@ from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from sundial.command import Answer, Command
+from sundial.doors import number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -85,8 +86,8 @@ def _forces(point: GustPoint) -> Answer:
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--gust", type=float, metavar="V", help="in m/s, instead of the brief's strongest")
-    parser.add_argument("--tilt", type=float, metavar="T", help="degrees (the steepest that it takes)")
+    parser.add_argument("--gust", type=number(-1e9, 1e9), metavar="V", help="in m/s, instead of the brief's strongest")
+    parser.add_argument("--tilt", type=number(-1e9, 1e9), metavar="T", help="degrees (the steepest that it takes)")
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:

@@ -12,14 +12,14 @@ from sundial.footing.capacity import foot_capacity
 from sundial.frame.loads import GRAVITY
 from sundial.scene import Scene
 from sundial.study import Study
-from sundial.wind.caps import Safe, breaks_at, safe
+from sundial.wind.caps import Breaks, Safe, breaks_at, safe
 from sundial.wind.members import Member, Reaction, glass_moment, load_paths
 from sundial.wind.position import WindPosition, wind_position
 from sundial.wind.pressure import sources, velocity_pressure
 from sundial.wind.price import CapsPrice, caps_price
 from sundial.wind.site import ALL_YEAR, air_of, gusts_of, is_anchored, own_tilts, rig_of, wind_of
 from sundial.wind.stance import Rig, stance
-from sundial.wind.standing import DIRECTIONS, Air, ballast_for, pushes, standing
+from sundial.wind.standing import DIRECTIONS, Air, Standing, ballast_for, pushes, standing
 from sundial.wind.ways import EVERY_DEGREE, WindOfYear
 
 GUST_SPREAD = 0.10  # of a gust: a stated planning allowance
@@ -33,7 +33,7 @@ FLAT_LIFT = 5.0  # degrees under which people take a plane for unloaded
 class GustPoint:
     """At one ``tilt``: the gusts, m/s as told, at which it tips, slides, lifts or its footing gives way (None: never); ``allowed`` with
     the factor in hand; what happens ``first``, with the wind from ``direction``, and how a foot gives way (``by_foot``: "pulled", "pushed",
-    "pressed"; empty where none does first). Forces in N at the strongest gust: ``pressing`` and
+    "pressed"; empty where none does first); ``ways``: what happens first from each direction, a foot's by how. Forces in N at the strongest gust: ``pressing`` and
     ``lifting`` square to the glass, ``uplift`` of the latter, ``level_force`` the greater of both."""
 
     tilt: float
@@ -51,6 +51,7 @@ class GustPoint:
     level_force: float
     by_direction: tuple[float | None, float | None, float | None]
     by_foot: str = ""
+    ways: tuple[str, str, str] = ("never", "never", "never")
 
 
 @dataclass(frozen=True)
@@ -193,9 +194,19 @@ def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, re
                 allowed=_known(least / factor), first=first, direction=direction, pressing=pressing, lifting=lifting,
                 uplift=float(stood.up[back, index] * q[index]), level_force=level,
                 by_direction=(_known(each[0]), _known(each[1]), _known(each[2])), by_foot=by_foot,
+                ways=tuple(_way(stood, broken, row, index) for row in range(3)),  # type: ignore[arg-type]
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _way(stood: Standing, broken: Breaks | None, row: int, index: int) -> str:
+    """What happens first at a tilt with the wind from one direction."""
+    found = [(float(getattr(stood, kind)[row, index]), kind) for kind in ("tips", "slides", "lifts")]
+    if broken is not None:
+        found.append((float(broken.gusts[row, index]), broken.ways[row][index]))
+    gust, way = min(found)
+    return way if np.isfinite(gust) else "never"
 
 
 def _known(gust: float) -> float | None:

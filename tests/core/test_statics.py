@@ -273,6 +273,7 @@ def test_what_gives_way_first_names_the_wind_that_does_it():
         each = dict(zip(("front", "back", "side"), point.by_direction, strict=True))
         assert point.breaks == pytest.approx(min(one for one in each.values() if one is not None))
         assert each[point.direction] == pytest.approx(point.breaks)
+        assert dict(zip(("front", "back", "side"), point.ways, strict=True))[point.direction] == point.by_foot != ""
 
 
 def test_a_screw_is_not_judged_as_a_pad():

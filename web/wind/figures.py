@@ -197,8 +197,7 @@ def blow_data(report: WindReport, ballast: float, feet: tuple[tuple[float, float
     most = max(max(forces["front"]), max(forces["back"])) * square
     return {
         "gives": by_direction,
-        "breaks": [None if point.breaks is None else round(point.breaks, 2) for point in report.curve],
-        "first": [point.first for point in report.curve],
+        "ways": {name: [point.ways[index] for point in report.curve] for index, name in enumerate(DIRECTIONS)},
         "stands": [None if point.gives_way is None else round(point.gives_way, 2) for point in report.curve],
         "forces": forces,
         "scale": LONGEST_ARROW / most,

@@ -59,7 +59,9 @@ def heads_of(build: Build) -> dict[str, str]:
     return {
         "energy": "kWh a year",
         "more": "more",
-        "use": HEAD_OF_USE.get(build.usage.kind, "used here"),
+        "use": HEAD_OF_USE.get(
+            build.usage.kind, "used here, the store’s too" if build.usage.battery is not None else "used here"
+        ),
         "cost": f"costs extra, {money}",
         "upkeep": f"upkeep, {money} a year",
         "saving": "saves a year",

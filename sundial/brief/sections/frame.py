@@ -11,8 +11,8 @@ from sundial.brief.sections.base import Azimuth, BriefSection, Month, Share, Til
 
 class PanelBrief(BriefSection):
     power: Annotated[float, Field(gt=0, le=2000, description="W at 1000 W/m2 and 25 degC")]
-    length: Annotated[float, Field(gt=0, le=5, description="m")]
-    width: Annotated[float, Field(gt=0, le=5, description="m")]
+    length: Annotated[float, Field(ge=0.01, le=5, description="m")]
+    width: Annotated[float, Field(ge=0.01, le=5, description="m")]
     mass: Annotated[float, Field(ge=0, le=200, description="kg")] = 0.0
     gamma: Annotated[float, Field(ge=-0.01, le=0, description="power temperature coefficient, 1/K")] = -0.0035
     bifaciality: Share = 0.0

@@ -94,8 +94,8 @@ class SnowBrief(BriefSection):
 class BeamBrief(BriefSection):
     name: Annotated[str, Field(max_length=80)] = "beam"
     section: Annotated[str, Field(max_length=60, description="such as 45x95 C24, strut 41x41x2.5, box 40x40x3 aluminium")]
-    span: Annotated[float, Field(gt=0, le=20, description="m")]
-    spacing: Annotated[float, Field(gt=0, le=20, description="of beams side by side: the width each carries, m")]
+    span: Annotated[float, Field(ge=0.01, le=20, description="m")]
+    spacing: Annotated[float, Field(ge=0.01, le=20, description="of beams side by side: the width each carries, m")]
     members: Annotated[int, Field(ge=1, le=10, description="side by side")] = 1
     joined: Annotated[bool, Field(description="stacked and glued or bolted into one deep section")] = False
     outdoors: Annotated[bool, Field(description="wetted by rain (service class 3)")] = True

@@ -2,7 +2,7 @@
 // at once, from the gusts and forces that the server worked out for every whole degree.
 const SPEED_LINES = 6;
 const MPH = 0.44704;
-const WAYS = { tips: "It tips over", slides: "It slides", lifts: "It lifts off", breaks: "Its footing pulls out" };
+const WAYS = { tips: "It tips over", slides: "It slides", lifts: "It lifts off", pulled: "It pulls a foot out", pushed: "It pushes a foot over", pressed: "It presses a foot into the soil" };
 const FROM = { front: "wind from the front", back: "wind from behind", side: "wind along the row" };
 
 // What was chosen last stays chosen when new figures arrive.
@@ -22,8 +22,7 @@ function data(box) {
 
 // The least gust of a direction at which anything happens; null: never.
 function givesWay(blow, from, tilt) {
-  const known = [blow.gives[from][tilt], blow.breaks[tilt]].filter((gust) => gust !== null);
-  return known.length ? Math.min(...known) : null;
+  return blow.gives[from][tilt];
 }
 
 // Up to which tilt it stands a gust, whatever side it comes from: null where not even flat, 90 at any.
@@ -125,8 +124,7 @@ function show() {
   const newtons = blow.forces[chosen.from][tilt] * gust * gust;
   const force = newtons < 1000 ? `${Math.round(newtons)} N` : `${(newtons / 1000).toFixed(1)} kN`;
   const verb = chosen.from === "front" ? "presses" : "lifts";
-  const first = blow.breaks[tilt] !== null && blow.breaks[tilt] <= (blow.gives[chosen.from][tilt] ?? Number.POSITIVE_INFINITY) ? "breaks" : blow.first[tilt];
-  const way = over ? `${WAYS[first] ?? "It gives way"} at ${speedText(limit, us)}` : limit === null ? "Nothing of it moves by itself; what holds it must take this" : `It stands: it gives way at ${speedText(limit, us)}`;
+  const way = over ? `${WAYS[blow.ways[chosen.from][tilt]] ?? "It gives way"} at ${speedText(limit, us)}` : limit === null ? "Nothing of it moves by itself; what holds it must take this" : `It stands: it gives way at ${speedText(limit, us)}`;
   const high = standsUpTo(blow, gust);
   const upTo = limit === null ? "" : high === null ? ` ${speedText(gust, us)} it stands at no tilt.` : high < 90 ? ` ${speedText(gust, us)} it stands up to ${degreesText(high)}.` : "";
   one("#blow-said").textContent = `${way}.${upTo} At ${degreesText(tilt)}, ${FROM[chosen.from]}, the air ${verb} with ${force}, ${chosen.from === "side" ? "straight up" : "square to the glass"}.`;
