@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 Duration = Literal["permanent", "medium", "short"]
 _SIZES = re.compile(r"(\d+(?:[.,]\d+)?(?:\s*[x×*]\s*\d+(?:[.,]\d+)?)+)")
+LARGEST_NAME = 12  # inches of a board's name: larger numbers are mm
 MILLIMETRE = 1e-3
 
 
@@ -72,6 +73,29 @@ def parse_section(text: str) -> Section:
     return _timber(text.strip(), sizes, words)
 
 
+def size_of(section: str) -> tuple[float, float] | None:
+    """Width and height, m, of a section by its words, whether its grade or wall is told or not: a board by its name, else two sizes in mm; None
+    where it tells none. ValueError for a name in inches that no board has."""
+    found = _SIZES.search(section.strip().lower())
+    if not found:
+        return None
+    board = None if re.search("strut|tube|box|angle", section.lower()) else board_size(found.group(1))
+    sizes = [float(one.replace(",", ".")) * MILLIMETRE for one in re.split(r"\s*[x×*]\s*", found.group(1))]
+    return board or (sizes[0], sizes[1])
+
+
+def board_size(text: str) -> tuple[float, float] | None:
+    """Width and height, m, of a board by its name in inches, as 2x4 is 38 x 89 mm; None for what is no such name. ValueError for a name
+    that no board has: its size is asked, never assumed."""
+    named = re.fullmatch(r"\s*(\d{1,2})\s*[x×*]\s*(\d{1,2})\s*", text)
+    if not named or max(int(named[1]), int(named[2])) > LARGEST_NAME:
+        return None
+    found = _data()["boards"].get(f"{named[1]}x{named[2]}")
+    if found is None:
+        raise ValueError(f"{text.strip()!r} names no board known here: write its size in mm, such as 38x89 C24")
+    return found[0] * MILLIMETRE, found[1] * MILLIMETRE
+
+
 def _timber(name: str, sizes: list[float], words: str) -> Section:
     grades = [grade for grade in _data()["timber"] if grade != "source"]
     grade = next((grade for grade in grades if grade.lower() in words), None)
@@ -79,7 +103,7 @@ def _timber(name: str, sizes: list[float], words: str) -> Section:
         raise ValueError(f"{name[:40]!r} names no grade of timber known here ({', '.join(grades)}), and no strut, box or angle")
     if len(sizes) != 2:
         raise ValueError(f"{name[:40]!r}: timber has a width and a height")
-    width, height = sizes
+    width, height = size_of(name) or sizes
     held = _data()["timber"][grade]
     return Section(
         name, width * height**3 / 12, width * height**2 / 6, held["stiffness"] * 1e6, held["strength"] * 1e6,

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from math import ceil, hypot, radians, tan
 from typing import TYPE_CHECKING, Literal
 
-from sundial.beams.sections import parse_section
+from sundial.beams.sections import parse_section, size_of
 from sundial.brief.sections.cutting import MOST_PIECES
 from sundial.cutting.drills import LOOSE, Drill, drills_of
 from sundial.errors import BriefError
@@ -207,11 +207,15 @@ def _section(scene: Scene, name: str) -> str:
 
 
 def depth_of(section: str, otherwise: float) -> float:
-    """Height of a section, m; ``otherwise`` where its name says none."""
+    """Height of a section, m; ``otherwise`` where its words say none. BriefError for the name of a board that is not known: its size is asked."""
+    try:
+        size = size_of(section)
+    except ValueError as error:
+        raise BriefError("cutting.sections", str(error)) from None
     try:
         return parse_section(section).height
     except ValueError:
-        return otherwise
+        return otherwise if size is None else size[1]
 
 
 def spliced(piece: CutPiece, longest: float, allowance: float) -> CutPiece:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
@@ -11,7 +10,7 @@ from math import ceil, pi
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from sundial.beams.sections import parse_section
+from sundial.beams.sections import parse_section, size_of
 from sundial.brief.model import PropBrief
 from sundial.cutting.cut_list import CutPiece
 
@@ -88,9 +87,9 @@ def material_of(section: str) -> str:
 
 
 def width_of(section: str) -> float:
-    """Thickness of a section across the mitres, m; 45 mm where its name says none."""
-    sizes = re.findall(r"\d+(?:[.,]\d+)?", section)
-    return float(sizes[0].replace(",", ".")) / 1000 if sizes else 0.045
+    """Thickness of a section across the mitres, m; 45 mm where its words say none."""
+    size = size_of(section)
+    return size[0] if size else 0.045
 
 
 def feet_of(scene: Scene) -> int:

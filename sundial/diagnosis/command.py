@@ -57,10 +57,10 @@ def _why(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
         raise BriefError(str(error.filename or path), f"cannot be read: {error.strerror}") from None
     except ValidationError as error:
         first = error.errors()[0]
-        path, said = ".".join(str(part) for part in first["loc"]), first["msg"].removeprefix("Value error, ")
-        if not path:  # a rule over several keys names its own
-            path, _, said = said.rpartition(": ")
-        raise BriefError(path or "evidence", said) from None
+        where, said = ".".join(str(part) for part in first["loc"]), first["msg"].removeprefix("Value error, ")
+        if not where:  # a rule over several keys names its own
+            where, _, said = said.rpartition(": ")
+        raise BriefError(where or "evidence", said) from None
     build = study()
     try:
         series = None if data is None else read_series(data, build.site, nameplate=build.array.power)

@@ -14,6 +14,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sundial.beams.sections import parse_section, size_of
 from sundial.brief.model import BasePlateBrief
 from sundial.brief.read import brief_of
 from sundial.cutting.command import cutting_answer
@@ -430,3 +431,26 @@ def test_where_patterns_are_too_many_what_may_be_left_at_least_is_true() -> None
     placed = np.sum([cut for _, cut in found.boards], axis=0)
     assert (placed + np.array(found.missing) == 2).all() and any(found.missing)
     assert sum(found.missing) - 8 <= found.missing_bound <= sum(found.missing)
+
+
+def test_a_board_by_its_name_has_its_dressed_size() -> None:
+    """2x4 is 38 x 89 mm: 2 by 4 mm once changed every bolt; a name that no board has is asked."""
+    frame = {"kind": "legs", "support_spacing": 1.45, "front_height": 0.4}
+    named, told = (
+        study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": size}) for size in ("2x4", "38x89")
+    )
+    one, other = (cutting_answer(study) for study in (named, told))
+    assert [(piece["name"], piece["toe"], piece["extent"]) for piece in one["pieces"]] == [
+        (piece["name"], piece["toe"], piece["extent"]) for piece in other["pieces"]
+    ]
+    assert [(part["name"], part["count"]) for part in one["parts"]] == [(part["name"], part["count"]) for part in other["parts"]]
+    assert size_of("2x6") == pytest.approx((0.038, 0.140)) and size_of("2x6 C24") == pytest.approx((0.038, 0.140))
+    assert parse_section("2x6 C24").inertia == pytest.approx(0.038 * 0.140**3 / 12)
+    assert (
+        size_of("45x95") == pytest.approx((0.045, 0.095))
+        and size_of("pallet wood") is None
+        and size_of("tube 12x2 steel") == pytest.approx((0.012, 0.002))
+    )
+    with pytest.raises(BriefError, match="names no board") as error:
+        cutting_answer(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": "3x5"}))
+    assert error.value.path == "cutting.sections"

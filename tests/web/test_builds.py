@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import uuid
+from dataclasses import replace
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -12,9 +13,10 @@ from django.utils import timezone
 from sundial.days import day_of_date
 from tests.core.conftest import load
 from tests.web.conftest import build_for
+from web.builds import results as results_module
 from web.builds.briefs import brief_data
 from web.builds.models import Build, StoredResult
-from web.builds.results import Results
+from web.builds.results import SUMMARY, Results
 from web.builds.views import parse_day
 
 pytestmark = pytest.mark.django_db
@@ -247,3 +249,23 @@ def test_how_it_stands_is_kept_compared_and_only_ones_own(build, site, stranger)
     assert Build.objects.get().stands_at is None
     theirs = build_for(stranger)
     assert site.post(f"/builds/{theirs.pk}/stands/", {"stands": "36"}).status_code == 404
+
+
+def test_a_result_stored_by_another_version_is_a_miss_and_no_error(site, build, monkeypatch):
+    """After a deploy: bytes of a type with one field less, bytes that are cut off, and none of them a server error."""
+    results = Results(build)
+    wanted = results["summary"]
+    rows = StoredResult.objects.filter(build=build)
+    for payload in (b'{"energy": 1.0}', b"", b"\x93not numpy", b'{"energy": "x"'):
+        rows.update(payload=payload)
+        assert site.get("/builds/").status_code == 200 and site.get(f"/builds/{build.pk}/tilt/").status_code == 200
+        assert Results(build)["summary"].energy == wanted.energy
+    more = replace(SUMMARY.codec, shape=SUMMARY.codec.shape + " and a field more")
+    assert Results(build).key(replace(SUMMARY, codec=more)) != Results(build).key(SUMMARY)
+    monkeypatch.setattr(results_module, "core_fingerprint", lambda: "another core or another lock file")
+    assert Results(build).key(SUMMARY) != results.key(SUMMARY)
+
+
+def test_the_sky_that_is_stored_keeps_its_own_doubt(person):
+    build = build_for(person, sky={"kind": "world"})
+    assert Results(build).weather.reanalysis and Results(build).weather.reanalysis  # computed, then read back

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 import uuid
 import xml.etree.ElementTree as ET
 from datetime import date, timedelta
+from pathlib import Path
 
 import pytest
 from icalendar import Calendar
@@ -107,3 +109,20 @@ def test_the_field_card_is_one_page_of_pdf(site, build, work):
     assert len(pages) == 1
     assert "Honey house" in pages[0].extract_text()
     assert 'filename="honey-house-field-card.pdf"' in answer["Content-Disposition"]
+
+
+def test_a_file_link_never_saves_a_page_under_the_name_of_a_file(site, build, work):
+    """The first time a sheet is asked for a page waits for it, then offers it; its address alone is the file."""
+    for template in Path("web").rglob("*.html"):
+        assert not re.search(r"<a [^>]*\sdownload[\s>=]", template.read_text()), (
+            f"{template}: what may not be there yet is no download"
+        )
+    address = f"/builds/{build.pk}/tilt/field-card.pdf"
+    waits = site.get(address)
+    assert "It is being made" in waits.content.decode() and f"{address}?waited=1" in waits.content.decode()
+    assert "Content-Disposition" not in waits.headers
+    work()
+    offered = site.get(address, {"waited": "1"}).content.decode()
+    assert "It is ready." in offered and f'<a class="button" href="{address}">' in offered
+    file = site.get(address)
+    assert file["Content-Disposition"].startswith("attachment") and file.content[:5] == b"%PDF-"

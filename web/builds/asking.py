@@ -52,7 +52,7 @@ def ask(results: Results, name: str, params: Mapping[str, str] | None = None, ag
     if not dear:
         return results.get(result, params)
     build = results.build
-    digest = results.digest(*result.inputs, params=params)
+    digest = results.key(result, params)
     try:
         job = submit("result", name, digest, build.owner, build, dict(params or {}), results.shaded, again, result.seconds)
     except QueueIsFull:

@@ -33,6 +33,8 @@ class ExportFile(SignedIn, View):
             found = ask(results, export.result, params, again="again" in request.GET)
             if isinstance(found, Pending):
                 return render(request, "builds/waiting.html", {"build": build, "pending": found, "export": export})
+            if "waited" in request.GET:  # the page that waited offers it; its address alone is the file
+                return render(request, "builds/ready.html", {"build": build})
             content = found
         else:
             content = export.make(build, results)  # type: ignore[misc]

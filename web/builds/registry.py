@@ -6,8 +6,12 @@ shortcuts, and the lists of tests and scripts all loop over what is registered h
 
 from __future__ import annotations
 
+import hashlib
+import inspect
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from django.utils.module_loading import autodiscover_modules
@@ -26,10 +30,11 @@ GROUPS: tuple[Group, ...] = ("plan", "build", "use")
 
 @dataclass(frozen=True)
 class Codec:
-    """How a result is stored: to bytes and back."""
+    """How a result is stored: to bytes and back; ``shape`` tells the type that reads it, where bytes of another type would be read wrong."""
 
     pack: Callable[[Any], bytes]
     unpack: Callable[[bytes], Any]
+    shape: str = ""
 
 
 @dataclass(frozen=True)
@@ -50,6 +55,14 @@ class Result:
     seconds: int = 120  # budget of time of a dear one
     kept: int = 4  # of each build, when there are more than twice as many
     asked: bool = False  # computed for the parameters of a question only
+
+    @cached_property
+    def version(self) -> str:
+        """Digest of the modules that compute and that read it, and of the type that it is read as: another of these, another result."""
+        modules = {inspect.getmodule(one) for one in (self.compute, self.codec.pack, self.codec.unpack)}
+        files = sorted(str(module.__file__) for module in modules if module is not None and "web" in module.__name__.split("."))
+        text = b"".join(Path(file).read_bytes() for file in files) + self.codec.shape.encode()
+        return hashlib.sha256(text).hexdigest()
 
 
 @dataclass(frozen=True)

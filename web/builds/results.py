@@ -5,11 +5,14 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import logging
+import zlib
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
 from typing import Any, TypeVar
+from zipfile import BadZipFile
 
 import numpy as np
 from pydantic import TypeAdapter
@@ -59,20 +62,33 @@ class ProcessCache(Cache):
 
 
 _process = ProcessCache()
+logger = logging.getLogger(__name__)
+UNREADABLE = (
+    ValueError,
+    TypeError,
+    KeyError,
+    AttributeError,
+    EOFError,
+    OSError,
+    BadZipFile,
+    zlib.error,
+)  # of bytes that are not what is read
 
 
 @cache
 def core_fingerprint() -> str:
-    """Digest of the core's own sources and tables: another core, other results."""
+    """Digest of the core's own sources and tables and of the libraries under it: another core, other results."""
     folder = Path(sundial.__file__).parent
     files = sorted([*folder.rglob("*.py"), *folder.rglob("*.json")])
+    lock = folder.parent / "requirements.lock"
+    files += [lock] if lock.exists() else []
     return hashlib.sha256(b"".join(path.read_bytes() for path in files)).hexdigest()
 
 
 def json_codec(kind: Any) -> Codec:
     """Stores frozen data as JSON, read back by its type."""
     adapter = TypeAdapter(kind)
-    return Codec(adapter.dump_json, adapter.validate_json)
+    return Codec(adapter.dump_json, adapter.validate_json, json.dumps(adapter.json_schema(), sort_keys=True))
 
 
 BYTES = Codec(bytes, bytes)
@@ -260,29 +276,40 @@ class Results:
         make: Callable[[], Any] | None = None,
     ) -> Any:
         """A result: held, stored, or computed and stored now."""
-        digest = self.digest(*result.inputs, params=params)
+        digest = self.key(result, params)
         held = (result.name, digest)
-        if held not in self._held:
-            payload = self._stored(result.name, digest)
-            if payload is None:
-                made = make() if make else result.compute(self, params or {}, report)
-                payload = result.codec.pack(made)
-                # Another request may have stored the same result a moment earlier: then this one is let go.
-                stored = StoredResult(build=self.build, kind=result.name, digest=digest, payload=payload)
-                StoredResult.objects.bulk_create([stored], ignore_conflicts=True)
+        if not self._read(result, digest):
+            made = make() if make else result.compute(self, params or {}, report)
+            payload = result.codec.pack(made)
+            # Another request may have stored the same result a moment earlier: then this one is let go.
+            stored = StoredResult(build=self.build, kind=result.name, digest=digest, payload=payload)
+            StoredResult.objects.bulk_create([stored], ignore_conflicts=True)
             self._held[held] = result.codec.unpack(payload)
         return self._held[held]
+
+    def key(self, result: Result, params: Mapping[str, str] | None = None) -> str:
+        """What a stored result is found by: what it follows from, the code that computed it, and the type that reads it."""
+        return hashlib.sha256((self.digest(*result.inputs, params=params) + result.version).encode()).hexdigest()
+
+    def _read(self, result: Result, digest: str) -> bool:
+        """Hold a stored result; False where there is none. One that cannot be read is none, and goes."""
+        if (result.name, digest) in self._held:
+            return True
+        payload = self._stored(result.name, digest)
+        if payload is None:
+            return False
+        try:
+            self._held[result.name, digest] = result.codec.unpack(payload)
+        except UNREADABLE:
+            logger.warning("stored result dropped, it cannot be read", extra={"kind": result.name, "build": self.build.pk})
+            StoredResult.objects.filter(build=self.build, kind=result.name, digest=digest).delete()
+            return False
+        return True
 
     def has(self, name: str, params: Mapping[str, str] | None = None) -> bool:
         """Whether a result is stored already."""
         result = named(name)
-        digest = self.digest(*result.inputs, params=params)
-        if (name, digest) not in self._held:
-            payload = self._stored(name, digest)
-            if payload is None:
-                return False
-            self._held[name, digest] = result.codec.unpack(payload)
-        return True
+        return self._read(result, self.key(result, params))
 
     def peek(self, name: str, params: Mapping[str, str] | None = None) -> Any:
         """A result that is stored already, or None: nothing is computed."""
@@ -290,7 +317,7 @@ class Results:
 
     def preload(self, names: Iterable[str]) -> None:
         """Read the stored payloads of some results in one query, before they are asked for one by one."""
-        wanted = [(name, self.digest(*named(name).inputs)) for name in names]
+        wanted = [(name, self.key(named(name))) for name in names]
         wanted = [key for key in wanted if key not in self._held]
         rows = StoredResult.objects.filter(build=self.build, digest__in=[digest for _, digest in wanted])
         found = {(kind, digest): bytes(payload) for kind, digest, payload in rows.values_list("kind", "digest", "payload")}
@@ -360,7 +387,9 @@ def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
 
 
 def _pack_weather(year: WeatherYear) -> bytes:
-    about = {name: getattr(year, name) for name in ("utc_offset", "source", "trust", "notes", "synthetic", "made_up")}
+    about = {
+        name: getattr(year, name) for name in ("utc_offset", "source", "trust", "notes", "synthetic", "made_up", "reanalysis")
+    }
     return _pack({name: getattr(year, name) for name in HOURLY}, about)
 
 

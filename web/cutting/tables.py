@@ -27,6 +27,10 @@ def read_stock(cells: Sequence[str], units: Units) -> Row:
             continue
         if re.search(r"hand|have|there|pcs|pieces|×|^x\s*\d|\bx$", words):
             row["count"] = whole(words, "count", 0, 1000)
+        elif re.fullmatch(r"\d+", words.strip()):
+            raise ValueError(
+                f"is {words.strip()} how many are on hand, or what one costs? write “{words.strip()} on hand” or “{words.strip()}.00”"
+            )
         else:
             row["price"] = number(cell, "price", 0, 1e6)
     return row
