@@ -391,7 +391,7 @@ def changes(client: Any) -> dict[str, list[tuple[float, float]]]:
             ("frame", {"power": str(400 + 5 * i)}),
             ("place", {"elevation": f"{400 + i} m"}),
             ("wind", {"ballast": str(700 + 10 * i)}),
-            ("wind", {"gust": f"{30 + i} m/s"}),
+            ("wind", {"gust": f"{40 + i} m/s"}),
             ("cutting", {"kerf": f"{2 + i / 4} mm"}),
             ("cutting", {"cable_length": f"{10 + i}"}),
         ]

@@ -2,12 +2,27 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field, TypeAdapter
+from pydantic import AfterValidator, AwareDatetime, Field, TypeAdapter
 
 from sundial.brief.sections.base import Azimuth, BriefSection
+from sundial.doors import in_years
+from sundial.errors import BriefError
+
+
+def _of_these_years(moment: datetime | date) -> datetime | date:
+    """A year in which something may have been logged: others cannot be told in another zone."""
+    try:
+        in_years(moment, "")
+    except BriefError as error:
+        raise ValueError(error.message) from None
+    return moment
+
+
+Moment = Annotated[AwareDatetime, AfterValidator(_of_these_years)]
+Day = Annotated[date, AfterValidator(_of_these_years)]
 
 Leaning = Annotated[float, Field(ge=-90, le=90, description="degrees from level")]
 Words = Annotated[str, Field(max_length=400)]
@@ -20,7 +35,7 @@ CHANGES = ("cleaned", "rain", "pruned", "panel swapped", "row added", "other")
 class Entry(BriefSection):
     """What every entry has."""
 
-    at: Annotated[AwareDatetime, Field(description="when it was, with its offset from UTC")]
+    at: Annotated[Moment, Field(description="when it was, with its offset from UTC")]
     note: Words = ""
 
 
@@ -30,7 +45,7 @@ class Move(Entry):
     kind: Literal["move"] = "move"
     tilt: Leaning
     before: Leaning | None = None
-    planned: date | None = None
+    planned: Day | None = None
     minutes: Annotated[float | None, Field(ge=0, le=1440)] = None
     by: Annotated[str, Field(max_length=60)] = ""
 
@@ -46,7 +61,7 @@ class Reading(Entry):
     amps: Annotated[float | None, Field(ge=0, le=2000)] = None
     quantity: Annotated[float | None, Field(ge=0, le=1e9)] = None
     unit: Annotated[str, Field(max_length=20)] = ""
-    since: AwareDatetime | None = None
+    since: Moment | None = None
     sky: Literal["clear", "haze", "broken", "overcast"] = "clear"
     tilt: Leaning | None = None
     azimuth: Azimuth | None = None
@@ -69,7 +84,7 @@ class Inspection(Entry):
     kind: Literal["inspection"] = "inspection"
     what: Literal["bolts", "sealant", "level", "growth", "dirt", "hinges", "cables"]
     fine: bool = True
-    due: date | None = None
+    due: Day | None = None
 
 
 class Change(Entry):

@@ -188,8 +188,12 @@ def test_the_recovery_code_is_shown_once_and_brings_one_back_in(client):
 
 
 def test_a_new_code_voids_the_old_one(site, person):
-    first = code_shown(site.post("/account/recovery/", follow=True).content.decode())
-    second = code_shown(site.post("/account/recovery/", follow=True).content.decode())
+    assert "once more" in site.get("/account/recovery/?new").content.decode()
+    refused = site.post("/account/recovery/", {"password": "not mine"})
+    assert refused.status_code == 422 and "This is not your password." in refused.content.decode()
+    assert site.post("/account/recovery/").status_code == 422
+    first = code_shown(site.post("/account/recovery/", {"password": PASSWORD}, follow=True).content.decode())
+    second = code_shown(site.post("/account/recovery/", {"password": PASSWORD}, follow=True).content.decode())
     person.refresh_from_db()
     assert is_code_of(person, second)
     assert not is_code_of(person, first)
@@ -205,8 +209,12 @@ def test_wrong_codes_are_bounded(client, person, settings):
 
 
 def test_a_link_by_mail_sets_a_new_password(site, person):
-    assert "Enter a valid email" in site.post("/account/mail/", {"email": "nowhere"}).content.decode()
-    site.post("/account/mail/", {"email": "maren@example.org"})
+    assert "Enter a valid email" in site.post("/account/mail/", {"email": "nowhere", "password": PASSWORD}).content.decode()
+    refused = site.post("/account/mail/", {"email": "thief@example.org", "password": "not mine"})
+    assert refused.status_code == 422 and "This is not your password." in refused.content.decode()
+    person.refresh_from_db()
+    assert person.email == ""
+    site.post("/account/mail/", {"email": "maren@example.org", "password": PASSWORD})
     site.post("/account/sign-out/")
     for address in ("nobody@example.org", "maren@example.org"):
         assert "Look into your mail" in site.post("/account/by-mail/", {"email": address}, follow=True).content.decode()
@@ -234,3 +242,10 @@ def test_the_log_of_sign_ins_goes_with_the_account(client, person, stranger):
     client.post("/account/sign-in/", {"username": "maren", "password": PASSWORD})
     client.post("/account/delete/", {"word": "delete"})
     assert {log.username for log in AccessLog.objects.all()} == {"tove"}
+
+
+def test_signing_out_leaves_nothing_on_the_browser(site, person):
+    """Pages that were kept for the shed and the field go with the session, as the browser is told."""
+    assert site.post("/account/sign-out/")["Clear-Site-Data"] == '"cache", "storage"'
+    site.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    assert site.post("/account/delete/", {"word": "delete"})["Clear-Site-Data"] == '"cache", "storage"'

@@ -558,3 +558,19 @@ def test_a_night_hour_of_two_sided_panels_has_a_page(site, person, monkeypatch):
     monkeypatch.setattr("django.utils.timezone.now", lambda: datetime(2026, 1, 10, 0, 30, tzinfo=UTC))
     assert site.get(f"/builds/{build.pk}/log/").status_code == 200
     assert site.get(f"/builds/{build.pk}/log/field/").status_code == 200
+
+
+@pytest.mark.parametrize(("day", "first", "last"), [
+    ("2026-10-25", "2026-10-24T22:30Z", "2026-10-25T22:30Z"), ("2026-03-29", "2026-03-28T23:30Z", "2026-03-29T21:30Z"),
+])  # fmt: skip
+def test_a_day_is_deleted_by_the_calendar_when_the_clock_changes(site, build, day, first, last):
+    """Of 25 and of 23 hours: from its midnight to its midnight, and not an hour of its neighbours."""
+    inside = [datetime.fromisoformat(first), datetime.fromisoformat(last)]
+    beside = [inside[0] - timedelta(hours=1), inside[1] + timedelta(hours=1)]
+    for at in (*inside, *beside):
+        add_entry(build, Change(at=at, what="pruned"))
+    site.post(f"/builds/{build.pk}/log/delete/", {"start": day, "end": day, "entries": "1"})
+    assert sorted(Entry.objects.filter(build=build).values_list("at", flat=True)) == sorted(beside)
+    for odd in ("0001-01-01", "9999-12-31"):
+        assert site.post(f"/builds/{build.pk}/log/delete/", {"start": odd, "end": odd, "entries": "1"}).status_code == 302
+    assert Entry.objects.filter(build=build).count() == 2

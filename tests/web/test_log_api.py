@@ -221,3 +221,23 @@ def test_the_simulated_monitor_posts_a_day_and_writes_files(live_server, build, 
     for wrong in ({"build": "nobody"}, {"build": str(build.pk), "days": 0}, {"build": str(build.pk), "step": 7000}):
         with pytest.raises(CommandError):
             call_command("monitor", wrong.pop("build"), **{**options, **wrong})
+
+
+@pytest.mark.parametrize("at", ["0001-01-01T00:00:00+14:00", "9999-12-31T23:59:59-12:00", "1949-12-31T12:00:00Z"])
+def test_the_ends_of_the_calendar_are_refused_and_the_log_lives_on(client, site, build, at):
+    _, secret = key_for(build)
+    event = {"id": str(uuid.uuid4()), "entry": {"kind": "note", "note": "odd", "at": at}}
+    assert post(client, secret, {"events": [event]}).status_code == 422
+    due = {
+        "id": str(uuid.uuid4()),
+        "entry": {"kind": "inspection", "what": "bolts", "at": "2026-06-01T12:00:00Z", "due": at[:10]},
+    }
+    assert post(client, secret, {"events": [due]}).status_code == 422
+    answer = post(client, secret, {"readings": [{"time": at, "power": 100}], "turns": [{"time": at, "angles": [3]}]})
+    assert answer.status_code == 200 and answer.json()["left_out"] == 1 and answer.json()["turns_added"] == 0
+    assert site.get(f"/builds/{build.pk}/log/").status_code == 200
+
+
+def test_three_names_are_three_devices(build):
+    assert len({source_named(build, name, 1.0).pk for name in ("Zoë", "Zoe", "ZOE")}) == 3
+    assert source_named(build, "Zoe", 1.0).pk == Source.objects.get(build=build, name="Zoe").pk

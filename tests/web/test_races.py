@@ -13,7 +13,10 @@ from django.db import connection
 from django.test import Client
 
 from tests.web.conftest import PASSWORD, build_for
+from web.builds.editing import write
 from web.builds.models import Build, StoredResult
+from web.cutting.models import Cutting
+from web.log.models import LogBook
 from web.place.models import Place
 from web.tilt.models import Plan
 
@@ -123,3 +126,31 @@ def test_a_button_pressed_twice_makes_one(maren):
 
     assert set(together(maren, [presses, presses, begins, begins])) == {302}
     assert Build.objects.of(maren).count() == 3
+
+
+def test_a_form_writes_what_it_changed_and_no_tick_or_step_is_lost(maren):
+    """Ticks, and a device that adds to the log, while the same parts are saved from a form: none is undone by what the form read before."""
+    build = build_for(maren)
+    _ = build.cutting, build.logbook
+
+    def ticks(client: Client) -> list[int]:
+        return [
+            client.post(f"/builds/{build.pk}/cutting/tick/", {"key": f"A{number}", "done": "1"}).status_code
+            for number in range(50)
+        ]
+
+    def kerfs(client: Client) -> list[int]:
+        found = []
+        for number in range(12):
+            draft = Build.objects.whole().get(pk=build.pk)
+            draft.cutting.kerf = 0.002 + number / 1e4
+            draft.logbook.meter_error = 0.02 + number / 1e3
+            LogBook.objects.get(build=build).touch()  # a device, after the form has read
+            found.append(200 if write(draft, draft.version, [draft.cutting, draft.logbook]) else 409)
+        return found
+
+    statuses = together(maren, [ticks, kerfs])
+    assert set(statuses) <= {200, 409} and statuses.count(200) >= 55
+    kept = Cutting.objects.get(build=build)
+    assert set(kept.done) == {f"A{number}" for number in range(50)}
+    assert LogBook.objects.get(build=build).revision == 12 and kept.kerf == pytest.approx(0.0031)

@@ -34,10 +34,32 @@ class SignUpForm(BaseUserCreationForm):
         return name
 
 
-class MailForm(forms.ModelForm):
+class PasswordAgain(forms.Form):
+    """The password once more, before what would let somebody else in for good. ``user``: whose it is."""
+
+    password = forms.CharField(
+        label="Your password, once more",
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}),
+        max_length=128,
+        strip=False,
+    )
+
+    def __init__(self, *args: Any, user: User, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.owner = user
+
+    def clean_password(self) -> str:
+        word: str = self.cleaned_data["password"]
+        if not self.owner.check_password(word):
+            raise forms.ValidationError("This is not your password.")
+        return word
+
+
+class MailForm(PasswordAgain, forms.ModelForm):
     """The mail address, given, changed or taken away."""
 
     email = forms.EmailField(label="Mail address", required=False, max_length=200)
+    field_order = ("email", "password")
 
     class Meta:
         model = User

@@ -6,7 +6,7 @@ from web.accounts import views
 app_name = "accounts"
 urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="login"),
-    path("sign-out/", auth.LogoutView.as_view(), name="logout"),
+    path("sign-out/", views.SignOut.as_view(), name="logout"),
     path("sign-up/", views.SignUp.as_view(), name="signup"),
     path("demo/", views.demo, name="demo"),
     path("", views.account, name="account"),

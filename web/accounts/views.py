@@ -23,12 +23,20 @@ from django.views.generic import FormView
 from sundial.errors import BriefError
 from web.accounts.data import read_data, write_data
 from web.accounts.demo import LIFE, new_visitor
-from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, SignUpForm
+from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, PasswordAgain, SignUpForm
 from web.accounts.names import name_key
 from web.accounts.recovery import SHOWN, is_code_of, new_code
 from web.accounts.throttle import BETWEEN, CODES, SIGN_UPS, VISITORS, address_of, must_wait
 
 BACKEND = "web.accounts.backends.NameBackend"
+
+
+def _own(request: HttpRequest) -> Any:
+    """The person with an account of their own; a visitor of the demo has none."""
+    user = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
+    if user.account.is_visitor:
+        raise Http404
+    return user
 
 
 def _slowly(request: HttpRequest, words: str) -> HttpResponse:
@@ -68,10 +76,31 @@ class SignUp(FormView):
         return redirect("accounts:recovery")
 
 
+def _wrong_password(request: HttpRequest, form: PasswordAgain) -> None:
+    """Count a wrong password as one at the door."""
+    if "password" in form.errors:
+        user_login_failed.send(__name__, credentials={"username": form.owner.get_username()}, request=request)
+
+
+class SignOut(auth.LogoutView):
+    """Out, and nothing of the person left on this browser: pages that it kept for places without a connection go with the session."""
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        return nothing_kept(super().post(request, *args, **kwargs))
+
+
+def nothing_kept(response: HttpResponse) -> HttpResponse:
+    """The same answer, upon which a browser forgets all that it kept of this site."""
+    response["Clear-Site-Data"] = '"cache", "storage"'
+    return response
+
+
 class Recovery(LoginRequiredMixin, View):
-    """Shows a recovery code once; asked again, makes a new one."""
+    """Shows a recovery code once; asked again, makes a new one against the password."""
 
     def get(self, request: HttpRequest) -> HttpResponse:
+        if "new" in request.GET:
+            return render(request, "accounts/recovery_new.html", {"form": PasswordAgain(user=_own(request))})
         code = request.session.pop(SHOWN, None)
         if code is None:
             return redirect("accounts:account")
@@ -80,9 +109,13 @@ class Recovery(LoginRequiredMixin, View):
         return response
 
     def post(self, request: HttpRequest) -> HttpResponse:
-        user = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
-        if user.account.is_visitor:
-            raise Http404
+        user = _own(request)
+        if must_wait(request):
+            return _slowly(request, f"There were many wrong passwords: wait {BETWEEN} seconds between two tries.")
+        form = PasswordAgain(request.POST, user=user)
+        if not form.is_valid():
+            _wrong_password(request, form)
+            return render(request, "accounts/recovery_new.html", {"form": form}, status=422)
         request.session[SHOWN] = new_code(user)
         return redirect("accounts:recovery")
 
@@ -139,21 +172,20 @@ class ChangeMail(LoginRequiredMixin, View):
     """The mail address of the account."""
 
     def get(self, request: HttpRequest) -> HttpResponse:
-        return render(request, "accounts/mail.html", {"form": MailForm(instance=self._user(request))})
+        user = _own(request)
+        return render(request, "accounts/mail.html", {"form": MailForm(instance=user, user=user)})
 
     def post(self, request: HttpRequest) -> HttpResponse:
-        form = MailForm(request.POST, instance=self._user(request))
+        user = _own(request)
+        if must_wait(request):
+            return _slowly(request, f"There were many wrong passwords: wait {BETWEEN} seconds between two tries.")
+        form = MailForm(request.POST, instance=user, user=user)
         if not form.is_valid():
+            _wrong_password(request, form)
             return render(request, "accounts/mail.html", {"form": form}, status=422)
         form.save()
         messages.success(request, "The mail address is kept." if form.cleaned_data["email"] else "No mail address is kept.")
         return redirect("accounts:account")
-
-    def _user(self, request: HttpRequest) -> Any:
-        user = get_user_model().objects.get(pk=request.user.pk)  # type: ignore[misc]
-        if user.account.is_visitor:
-            raise Http404
-        return user
 
 
 class MyData(LoginRequiredMixin, View):
@@ -197,7 +229,7 @@ class DeleteAccount(LoginRequiredMixin, View):
         person.delete()  # first: where it fails, one is still signed in
         logout(request)
         messages.success(request, "Your account and all its builds are gone.")
-        return redirect("home")
+        return nothing_kept(redirect("home"))
 
 
 class PasswordByMail(auth.PasswordResetView):

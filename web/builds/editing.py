@@ -22,6 +22,7 @@ from web.builds import registry
 from web.builds.fields import LengthField, SpeedField
 from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
+from web.builds.part import Part
 from web.builds.results import Results
 
 ABOUT = ("where", "units", "currency", "group", "string")  # fields of a build that a save may change
@@ -142,7 +143,10 @@ def write(
         return False
     for one, rows in ((draft, changed), *sharing):
         for row in rows:
-            row.save()
+            if isinstance(row, Part):
+                row.save_changes()
+            else:
+                row.save()
         one.version, one.changed_at = one.version + 1, timezone.now()
         one.save(update_fields=["version", "changed_at", *ABOUT])
     return True

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import copy
+from collections.abc import Collection, Mapping
 from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self, cast
 
 from django.db import models
@@ -54,6 +55,7 @@ class Part(models.Model):
     """
 
     accessor: ClassVar[str]
+    _read: dict[str, Any]  # field values as they were read
     shared: ClassVar[tuple[str, ...]] = ()  # fields that are the same in all builds of a group
     shared_words: ClassVar[str] = ""  # what these are, in words
     build = PartOfBuild(related_name="%(class)s")
@@ -64,6 +66,28 @@ class Part(models.Model):
     def __init_subclass__(cls, **kwargs: Any) -> None:
         super().__init_subclass__(**kwargs)
         cls.accessor = cls.__name__.lower()
+
+    @classmethod
+    def from_db(cls, db: str | None, field_names: Collection[str], values: Collection[Any]) -> Self:  # type: ignore[override]
+        """As Django reads a row, with its values kept aside: what a draft changes is told by them."""
+        row = super().from_db(db, field_names, values)
+        row._read = {
+            name: copy.deepcopy(value) for name, value in zip(field_names, values, strict=True) if value is not models.DEFERRED
+        }
+        return row
+
+    def save_changes(self) -> None:
+        """Write the fields that differ from what was read, and no others: a tick or a device may have written them meanwhile."""
+        read: dict[str, Any] | None = getattr(self, "_read", None)
+        if read is None or self.pk is None:
+            self.save()
+            return
+        changed = [
+            field.name for field in self._meta.concrete_fields
+            if field.attname in self.__dict__ and (field.attname not in read or self.__dict__[field.attname] != read[field.attname])
+        ]  # fmt: skip
+        if changed:
+            self.save(update_fields=changed)
 
     @classmethod
     def of(cls, build: Build) -> Self:

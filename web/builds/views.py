@@ -136,6 +136,9 @@ def _room(request: HttpRequest) -> bool:
 class NewBuild(SignedIn, View):
     """A name makes a build with sensible defaults; a few short steps lead to a first answer."""
 
+    def get(self, request: HttpRequest) -> HttpResponse:
+        return redirect("builds:list")  # the form stands there
+
     def post(self, request: HttpRequest) -> HttpResponse:
         form = NewBuildForm(request.POST)
         if not form.is_valid():

@@ -220,23 +220,24 @@ def _too_often(token: Token) -> Answer | None:
     return Status(429, {"detail": f"{A_MINUTE} requests a minute are the most of one device: send more rows at once."})
 
 
+def _may_be(time: datetime, now: datetime) -> bool:
+    """Whether a device may have read something then; the year first, since the ends of the calendar fit no other offset."""
+    return EARLIEST.year <= time.year <= now.year + 1 and EARLIEST <= time <= now + AHEAD
+
+
 def _keep(token: Token, source: Source, batch: Batch) -> Answer:
     now = timezone.now()
-    good = [row for row in batch.readings if EARLIEST <= row.time <= now + AHEAD]
+    good = [row for row in batch.readings if _may_be(row.time, now)]
     left_out = len(batch.readings) - len(good)
     notes = []
     if left_out:
-        early = sum(row.time < EARLIEST for row in batch.readings)
+        early = sum(row.time.year < EARLIEST.year for row in batch.readings)
         if early:
             notes.append(f"{early} readings are from before 2000: the device's clock was not set.")
         if left_out - early:
             notes.append(f"{left_out - early} readings lie in the future: the device's clock is wrong.")
     rated = _rated(token)
-    turns = [
-        Turn(source=source, at=one.time, angles=one.angles, why=one.why)
-        for one in batch.turns
-        if EARLIEST <= one.time <= now + AHEAD
-    ]
+    turns = [Turn(source=source, at=one.time, angles=one.angles, why=one.why) for one in batch.turns if _may_be(one.time, now)]
     aside = [(row.time.timestamp(), row.watts) for row in good if rated and row.watts > TOO_MUCH * rated]
     kept = [row for row in good if not rated or row.watts <= TOO_MUCH * rated]
     added = known = 0

@@ -10,6 +10,7 @@ from django import forms
 from django.db.models import Model
 from django.utils import timezone
 
+from sundial.doors import in_years
 from sundial.errors import BriefError
 from sundial.expected.reading import refuse_reading
 from sundial.expected.sweep import best_point
@@ -311,6 +312,12 @@ class SpanForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
+        for name in ("start", "end"):
+            if data.get(name) is not None:
+                try:
+                    in_years(data[name], name)
+                except BriefError as error:
+                    self.add_error(name, f"{error.message[0].upper()}{error.message[1:]}.")
         if data.get("start") and data.get("end") and data["end"] < data["start"]:
             self.add_error("end", "The last day lies before the first.")
         return data

@@ -120,7 +120,8 @@ class DeleteSpan(SignedIn, View):
         start, end = form.cleaned_data["start"], form.cleaned_data["end"]
         zone = site_of(build).zone
         low = datetime(start.year, start.month, start.day, tzinfo=zone).astimezone(UTC)
-        high = datetime(end.year, end.month, end.day, tzinfo=zone).astimezone(UTC) + timedelta(days=1)
+        after = end + timedelta(days=1)  # by the calendar: a day of 23 or of 25 hours ends at its midnight too
+        high = datetime(after.year, after.month, after.day, tzinfo=zone).astimezone(UTC)
         entries = days = 0
         if request.POST.get("entries") == "1":
             entries, _ = Entry.objects.filter(build=build, at__gte=low, at__lt=high).delete()

@@ -174,7 +174,7 @@ class Source(models.Model):
     ``utc_offset`` hours by which its days are cut."""
 
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="sources")
-    name = models.CharField(max_length=60)
+    name = models.CharField(max_length=60, db_collation="utf8mb4_bin")  # Zoë, Zoe and ZOE are three devices
     columns = models.JSONField(default=dict)
     utc_offset = models.FloatField(default=0.0)
     step = models.FloatField(default=300.0)
