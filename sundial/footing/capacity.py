@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import inf, pi
+from math import inf
 
 from sundial.brief.model import FootingBrief
 from sundial.errors import BriefError
-from sundial.footing.posts import lateral_capacity, pier_weight
-from sundial.footing.snow import ground_load, snow_on_glass
 from sundial.footing.soils import Soil, soil_named
-from sundial.frame.loads import GRAVITY
 from sundial.frame.structure import Pole
 from sundial.scene import Scene
-from sundial.wind.site import assumed_structure, own_tilts
 
 NOTHING = "bears nothing that could be counted on: let it settle, dig to firm ground, or stand on ballast"
 
@@ -54,46 +50,3 @@ def load_height(scene: Scene) -> float:
     if isinstance(structure, Pole):
         return structure.height
     return max(structure.front_height if structure is not None else scene.array.clearance, 0.05)
-
-
-def foot_capacity(scene: Scene) -> FootCapacity | None:
-    """What each foot is held for; None where no footing is told, or ballast holds it."""
-    footing = scene.brief.footing
-    if footing is None or footing.kind in ("ballast", "pad"):
-        return None
-    soil = bearing_soil(footing)
-    if footing.kind == "screw":
-        if footing.rating is None:
-            raise BriefError("footing.rating", "give what its maker rates the screw for, N")
-        return FootCapacity(footing.rating * footing.reduction, inf, inf, footing.feet)  # sideways its maker must say
-    if footing.depth is None or soil.lateral is None:
-        return None
-    level = lateral_capacity(footing.depth, footing.diameter, load_height(scene), soil.lateral)
-    weight = pier_weight(footing.depth, footing.diameter)
-    down = inf
-    if soil.bearing is not None and not footing.fresh_fill:
-        down = soil.bearing * pi / 4 * footing.diameter**2 - weight - resting(scene) / feet_in_all(scene)
-    return FootCapacity(weight, level, down, footing.feet)
-
-
-def feet_in_all(scene: Scene) -> int:
-    """How many feet there are: as told, else one a pole, or two a frame."""
-    footing, structure = scene.brief.footing, assumed_structure(scene)
-    if footing is not None and footing.feet:
-        return footing.feet
-    return 1 if isinstance(structure, Pole) else 2 * max(1, structure.frames)
-
-
-def snow_load(scene: Scene) -> float:
-    """Snow on the glass, N, at the tilt that keeps most of it."""
-    snow, array = scene.brief.snow, scene.array
-    if snow is None:
-        return 0.0
-    ground = ground_load(snow.load, snow.depth)
-    return max(snow_on_glass(float(tilt), ground, array.area, snow.slides) for tilt in own_tilts(scene))
-
-
-def resting(scene: Scene) -> float:
-    """What rests on all feet beside frame and panels, N: snow, and what is stored."""
-    footing = scene.brief.footing
-    return snow_load(scene) + (footing.stored if footing else 0.0) * GRAVITY

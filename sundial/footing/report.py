@@ -7,16 +7,7 @@ from math import isfinite, pi
 
 from sundial.brief.model import FootingBrief
 from sundial.errors import BriefError
-from sundial.footing.capacity import (
-    NOTHING,
-    bearing_soil,
-    feet_in_all,
-    feet_on_line,
-    foot_capacity,
-    load_height,
-    resting,
-    snow_load,
-)
+from sundial.footing.capacity import NOTHING, bearing_soil, feet_on_line, load_height
 from sundial.footing.posts import depth_needed, lateral_capacity, pier_weight
 from sundial.footing.settling import Settling, settling
 from sundial.footing.snow import SLIDES, ground_load, pile_height
@@ -24,6 +15,7 @@ from sundial.footing.soils import concrete_weight, soil_named, source
 from sundial.frame.structure import Pole
 from sundial.quantities import Units, rough_length
 from sundial.scene import Scene
+from sundial.wind.held import feet_in_all, foot_capacity, resting, snow_load
 from sundial.wind.members import feet_pressures, load_paths
 from sundial.wind.site import air_of, assumed_structure, gusts_of, own_tilts, rig_of, wind_of
 from sundial.wind.stance import stance

@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
-from sundial.footing.capacity import FootCapacity, feet_on_line, foot_capacity
+from sundial.footing.capacity import FootCapacity, feet_on_line
 from sundial.scene import Scene
+from sundial.wind.held import foot_capacity
 from sundial.wind.members import load_paths
 from sundial.wind.site import air_of, gusts_of, rig_of, settable, wind_of
 from sundial.wind.stance import Rig, Stance, stance

@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY
-from sundial.footing.capacity import foot_capacity
 from sundial.frame.mounts import Facing
 from sundial.wind.caps import Safe, breaks_at, safe
+from sundial.wind.held import foot_capacity
 from sundial.wind.pressure import surroundings_named
 from sundial.wind.site import air_of, rig_of, wind_of
 from sundial.wind.standing import DIRECTIONS, standing

@@ -253,3 +253,19 @@ def test_a_month_above_the_strongest_gust_is_refused_beside_the_months(site, win
     answer = text_of(fill(windy, "wind", gusts=", ".join(["26"] * 11 + ["29"])))
     assert "December has 29 m/s, more than the strongest gust (28 m/s)" in answer
     assert Results(reread(windy)).brief.wind.gusts[11] == 26.0
+
+
+def test_a_row_pressed_away_twice_goes_once(site, windy):
+    """Rows go by the version they were looked at in: a second press, or one from an old window, takes no other row."""
+    windy.footing.beams = [
+        {"name": name, "section": "45x95 C24", "span": 1.8, "spacing": 0.9, "members": 1} for name in ("a", "b", "c")
+    ]
+    windy.footing.save()
+    page = text_of(site.get(f"/builds/{windy.pk}/wind/"))
+    assert page.count(f'<input type="hidden" name="version" value="{windy.version}">') >= 3
+    for _ in range(2):
+        site.post(f"/builds/{windy.pk}/wind/beams/0/delete/", {"version": windy.version})
+    assert [beam["name"] for beam in reread(windy).footing.beams] == ["b", "c"]
+    assert "press once more" in text_of(site.get(f"/builds/{windy.pk}/wind/"))
+    site.post(f"/builds/{windy.pk}/wind/beams/1/delete/", {"version": reread(windy).version})
+    assert [beam["name"] for beam in reread(windy).footing.beams] == ["b"]

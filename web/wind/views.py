@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.db.models import F
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -15,7 +15,7 @@ from sundial.beams.sections import usual_sections
 from sundial.errors import BriefError
 from sundial.wind.forecast import forecast_advice
 from sundial.wind.pressure import scaled_force
-from web.builds.editing import StationForm, save
+from web.builds.editing import StationForm, save, write
 from web.builds.fields import NumberField, SpeedField
 from web.builds.models import Build
 from web.builds.results import Results
@@ -199,19 +199,22 @@ class AddLevels(AddPiece):
 
 
 class DeletePiece(SignedIn, View):
-    """Takes a row away."""
+    """Takes a row away: the one that stood there in the version that was looked at, and only once."""
 
     held: str
 
     def post(self, request: HttpRequest, pk: int, row: int) -> HttpResponse:
         build = own_build(request, pk)
         rows = list(getattr(build.footing, self.held))
-        if not 0 <= row < len(rows):
-            raise Http404
-        del rows[row]
-        setattr(build.footing, self.held, rows)
-        build.footing.save(update_fields=[self.held])
-        Build.objects.filter(pk=build.pk).update(version=F("version") + 1, changed_at=timezone.now())
+        gone = request.POST.get("version", "") != str(build.version)
+        if not gone:
+            if not 0 <= row < len(rows):
+                raise Http404
+            del rows[row]
+            setattr(build.footing, self.held, rows)
+            gone = not write(build, build.version, [build.footing])
+        if gone:
+            messages.error(request, "This build was changed meanwhile: look, and press once more.")
         return redirect("wind:station", build.pk)
 
 

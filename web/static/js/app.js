@@ -120,6 +120,11 @@ document.addEventListener("change", showWhatFits);
 document.addEventListener("kept:restored", settle);
 document.addEventListener("htmx:afterSettle", showWhatFits);
 document.addEventListener("htmx:oobAfterSwap", markState);
+// Small forms beside the station's own say which version they were looked at in: the one that was just saved.
+document.addEventListener("htmx:afterSettle", () => {
+  const version = document.getElementById("version")?.value;
+  for (const field of version ? document.querySelectorAll('form.remove input[name="version"]') : []) field.value = version;
+});
 document.addEventListener("DOMContentLoaded", settle);
 
 // A form that makes something is sent once, however often its button is pressed.
