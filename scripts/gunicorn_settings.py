@@ -8,7 +8,7 @@ os.environ.setdefault("SUNDIAL_DB_SECONDS", "3")  # a hung database is answered 
 
 workers = 2
 worker_class = "web.server.PatientWorker"
-threads = 24
+threads = 64  # most of them wait: for slow clients, or for their turn
 preload_app = True
 timeout = 90
 graceful_timeout = 5

@@ -9,12 +9,16 @@ import struct
 import threading
 import time
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 from typing import Any
 
 from gunicorn.util import close_graceful
 from gunicorn.workers.gthread import ThreadWorker
 
 SILENT = 10  # seconds without a byte, after which a client that has not finished its request is dropped
+WHOLE = 10.0  # seconds for the head of a request, and again for its body, however its bytes come
+SLOWEST = 20_000.0  # bytes a second that a longer body must come in at, on the average
+READING = 40  # bodies that a process reads at once: the other threads stay free for what has arrived, and for health
 DEAF = 60  # seconds without taking a byte of the answer
 AT_ONCE = 1  # requests of one process that compute at the same time; the others wait their turn
 LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside those that hold it up
@@ -47,6 +51,26 @@ class InHand:
 IN_HAND = InHand()
 
 
+class Deadline:
+    """Ends the reading of a socket at a time, whatever drips in: what waits for more then finds its end."""
+
+    def __init__(self, sock: socket.socket, seconds: float) -> None:
+        self._timer = threading.Timer(seconds, self._end, (sock,))
+        self._timer.daemon = True
+        self._timer.start()
+
+    @staticmethod
+    def _end(sock: socket.socket) -> None:
+        with suppress(OSError):  # it is closed already
+            sock.shutdown(socket.SHUT_RD)
+
+    def met(self) -> None:
+        self._timer.cancel()
+
+
+HEADS: dict[int, Deadline] = {}  # by the number of the socket, while the head of its request comes
+
+
 class PatientWorker(ThreadWorker):
     """Gunicorn's worker with threads, whose sockets do not wait for ever, and which leaves new connections to an idler process."""
 
@@ -72,13 +96,25 @@ class PatientWorker(ThreadWorker):
     def handle(self, conn: Any) -> Any:
         for option, seconds in ((socket.SO_RCVTIMEO, SILENT), (socket.SO_SNDTIMEO, DEAF)):
             conn.sock.setsockopt(socket.SOL_SOCKET, option, struct.pack("ll", seconds, 0))
-        kept = super().handle(conn)
+        number = conn.sock.fileno()
+        HEADS[number] = Deadline(conn.sock, WHOLE)
+        try:
+            kept = super().handle(conn)
+        finally:
+            head_is_here(number)
         if not kept and not conn.is_http2:
             # Gunicorn waits in its only accepting thread for the client to close as well; here it costs no one else.
             conn.sock.setblocking(True)
             close_graceful(conn.sock, timeout=LINGER)
             conn.close = lambda graceful=False: None
         return kept
+
+
+def head_is_here(number: int) -> None:
+    """The head of a request has come, or never will."""
+    waiting = HEADS.pop(number, None)
+    if waiting is not None:
+        waiting.met()
 
 
 class Turns:
@@ -89,8 +125,12 @@ class Turns:
     def __init__(self, application: Application, largest: int, at_once: int = AT_ONCE) -> None:
         self._application, self._largest = application, largest
         self._turns = threading.BoundedSemaphore(at_once)
+        self._reading = threading.BoundedSemaphore(READING)
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
+        sock = environ.get("gunicorn.socket")
+        if sock is not None:
+            head_is_here(sock.fileno())
         if environ.get("PATH_INFO") == "/healthz":  # alive, however many wait
             return self._application(environ, start_response)
         try:
@@ -98,11 +138,19 @@ class Turns:
         except ValueError:
             length = 0
         if 0 < length <= self._largest:
+            if not self._reading.acquire(timeout=LONGEST_WAIT):
+                start_response(
+                    "503 Service Unavailable", [("Content-Type", "text/plain"), ("Connection", "close"), ("Retry-After", "5")]
+                )
+                return [b"Too many send slowly just now: try again in a moment.\n"]
             try:
-                environ["wsgi.input"] = io.BytesIO(environ["wsgi.input"].read(length))
-            except BlockingIOError:  # silent for too long
+                body = _whole_body(environ, length, sock)
+            finally:
+                self._reading.release()
+            if body is None:
                 start_response("408 Request Timeout", [("Content-Type", "text/plain"), ("Connection", "close")])
                 return [b"The rest of the request did not come.\n"]
+            environ["wsgi.input"] = io.BytesIO(body)
         IN_HAND.add(1)
         mine = self._turns.acquire(timeout=LONGEST_WAIT)
         try:
@@ -111,3 +159,16 @@ class Turns:
             IN_HAND.add(-1)
             if mine:
                 self._turns.release()
+
+
+def _whole_body(environ: dict[str, Any], length: int, sock: socket.socket | None) -> bytes | None:
+    """The body, or None where it did not come in time."""
+    deadline = Deadline(sock, WHOLE + length / SLOWEST) if sock is not None else None
+    try:
+        body: bytes = environ["wsgi.input"].read(length)
+    except OSError:  # silent for too long
+        return None
+    finally:
+        if deadline is not None:
+            deadline.met()
+    return body if len(body) == length else None

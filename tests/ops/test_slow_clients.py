@@ -14,7 +14,7 @@ from pathlib import Path
 
 import pytest
 
-from web.server import SILENT
+from web.server import SILENT, WHOLE
 
 ROOT = Path(__file__).parents[2]
 
@@ -66,6 +66,37 @@ def test_unfinished_requests_hold_up_nobody(port):
         left = client.recv(100)
         assert left == b"" or b" 408 " in left  # dropped, or told so
         client.close()
+
+
+def test_forty_clients_that_drip_hold_up_nobody_and_are_dropped(port):
+    """Each promises 5 kB, or a head, and sends a byte now and then: silent for no moment, and never done."""
+    ask(port)
+    drips = []
+    for number in range(40):
+        client = socket.create_connection(("127.0.0.1", port))
+        client.sendall(
+            b"GET / HTTP/1.1\r\nHost: x\r\nX-A: "
+            if number % 4 == 0
+            else b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 5000\r\n\r\n"
+        )
+        drips.append(client)
+    start, slowest, gone = time.monotonic(), 0.0, set()
+    while len(gone) < len(drips) and time.monotonic() - start < 3 * WHOLE:
+        for number, client in enumerate(drips):
+            if number not in gone:
+                try:
+                    client.sendall(b"x")
+                    client.settimeout(0.001)
+                    if client.recv(100) == b"":
+                        gone.add(number)
+                except TimeoutError:
+                    pass
+                except OSError:
+                    gone.add(number)
+        slowest = max(slowest, ask(port)[1], ask(port, "healthz")[1])
+        time.sleep(0.5)
+    assert len(gone) == len(drips), "each is dropped, whatever it sends"
+    assert slowest < 2
 
 
 def test_requests_go_to_the_process_that_is_free(port, tmp_path):
