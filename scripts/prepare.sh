@@ -177,9 +177,9 @@ start_broker() {
 bind 127.0.0.1
 port $SUNDIAL_REDIS_PORT
 requirepass $SUNDIAL_REDIS_PASSWORD
-dir $VAR/redis
-pidfile $VAR/redis/redis.pid
-logfile $VAR/redis/redis.log
+dir "$VAR/redis"
+pidfile "$VAR/redis/redis.pid"
+logfile "$VAR/redis/redis.log"
 daemonize no
 appendonly yes
 appendfsync everysec
@@ -199,13 +199,25 @@ CONF
 }
 
 # ./start and ./check may run side by side on one database and one broker: the last one to leave stops them.
-use_database() { mkdir -p "$VAR/users" && : >"$VAR/users/$$"; DB_MINE=1; }
+# A user is told by its number and by when it began: a number may be another program's by now.
+began() { cut -d' ' -f22 "/proc/$1/stat" 2>/dev/null; }
+use_database() { mkdir -p "$VAR/users" && began "$$" >"$VAR/users/$$"; DB_MINE=1; }
+still_uses() { local told; [ -e "$1" ] && told="$(cat "$1" 2>/dev/null)" && kill -0 "${1##*/}" 2>/dev/null && { [ -z "$told" ] || [ "$told" = "$(began "${1##*/}")" ]; }; }
+
+clear_left_behind() { # folders of that name whose script was killed: NAME.PID.XXXXXX
+  local folder pid
+  for folder in "$VAR/$1".*; do
+    pid="${folder#"$VAR/$1."}"; pid="${pid%%.*}"
+    [ -d "$folder" ] && { ! [[ "$pid" =~ ^[0-9]+$ ]] || ! kill -0 "$pid" 2>/dev/null; } && rm -rf "$folder"
+  done
+  return 0
+}
 
 others_use_database() {
   local user
   for user in "$VAR"/users/*; do
     [ -e "$user" ] || continue
-    if kill -0 "${user##*/}" 2>/dev/null; then return 0; else rm -f "$user"; fi
+    if still_uses "$user"; then return 0; else rm -f "$user"; fi
   done
   return 1
 }

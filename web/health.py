@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+from pathlib import Path
+
 from django.core.cache import cache
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
@@ -16,6 +19,12 @@ def live(request: HttpRequest) -> HttpResponse:
     return HttpResponse("ok\n", content_type="text/plain")
 
 
+def half_restored() -> bool:
+    """Whether a restore was broken off: what the database holds is half of it."""
+    beside = os.environ.get("SUNDIAL_DB_PORT_FILE")
+    return beside is not None and (Path(beside).parent / "restoring").exists()
+
+
 def ready(request: HttpRequest) -> HttpResponse:
     """200 where pages can be served: the database answers and is migrated. The broker and a worker are told beside it: without
     them long work waits, and everything else goes on."""
@@ -27,6 +36,9 @@ def ready(request: HttpRequest) -> HttpResponse:
         migrated = not executor.migration_plan(executor.loader.graph.leaf_nodes())
     except DatabaseError:
         database = False
-    broker = broker_is_up()
-    told = {"database": database, "migrations": migrated, "broker": broker, "worker": broker and bool(cache.get(WORKER_SEEN))}
-    return JsonResponse({"ready": database and migrated, **told}, status=200 if database and migrated else 503)
+    broker, whole = broker_is_up(), not half_restored()
+    told = {
+        "database": database, "migrations": migrated, "whole": whole, "broker": broker, "worker": broker and bool(cache.get(WORKER_SEEN)),
+    }  # fmt: skip
+    is_ready = database and migrated and whole
+    return JsonResponse({"ready": is_ready, **told}, status=200 if is_ready else 503)

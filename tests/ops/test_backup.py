@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import os
+import signal
 import subprocess
+import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
+
+from web.health import half_restored
 
 ROOT = Path(__file__).parents[2]
 PEOPLE = """
@@ -73,3 +78,40 @@ def test_a_backup_put_back_into_an_empty_folder_holds_the_same(folders, tmp_path
     refused = run("./restore", str(tmp_path / "damaged.tar.gz"), "--replace", var=two, check=False)
     assert "damaged" in refused or "cut short" in refused
     assert run("bash", "-c", DUMP, var=two) == after
+    broken_off(saved, two)
+    assert run("bash", "-c", DUMP, var=two) == after
+
+
+def broken_off(saved: Path, var: Path) -> None:
+    """A restore that is killed half-way: nothing takes half of it for all, and running it again brings everything back."""
+    kept = {name: value for name, value in os.environ.items() if not name.startswith("SUNDIAL_")}
+    killed = subprocess.Popen(
+        ["./restore", str(saved), "--replace"], cwd=ROOT, env={**kept, "SUNDIAL_VAR": str(var)}, start_new_session=True,
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    for _ in range(1200):
+        if (var / "restoring").exists():
+            break
+        time.sleep(0.05)
+    os.killpg(killed.pid, signal.SIGKILL)
+    killed.wait(20)
+    assert (var / "restoring").exists() and list(var.glob("restore.*"))
+    refused = run("./start", "--prepare", "--no-demo", var=var, check=False)
+    assert "broken off" in refused and str(saved) in refused
+    with override_environment(SUNDIAL_DB_PORT_FILE=str(var / "mariadb.port")):
+        assert half_restored()
+    # A number that another program has by now holds nothing up.
+    (var / "users" / str(os.getpid())).write_text("1\n")
+    assert "Restored 2 accounts and 4 builds" in run("./restore", str(saved), var=var)
+    assert not (var / "restoring").exists() and not list(var.glob("restore.*"))
+
+
+@contextmanager
+def override_environment(**told: str) -> Iterator[None]:
+    held = {name: os.environ.get(name) for name in told}
+    os.environ.update(told)
+    try:
+        yield
+    finally:
+        for name, value in held.items():
+            os.environ.pop(name, None) if value is None else os.environ.__setitem__(name, value)
