@@ -268,3 +268,11 @@ def test_a_hole_that_moves_traces_no_ray_again_and_a_frame_that_rises_does(build
     assert not traced
     fill(reread(build), "frame", clearance="0.9")
     assert traced
+
+
+def test_a_bifaciality_factor_where_per_cent_are_asked_is_asked_about(build, fill):
+    page = fill(build, "frame", bifaciality="0.7").content.decode()
+    assert "for a factor of 0.7 write 70" in page
+    assert "saved" in fill(build, "frame", bifaciality="70").content.decode()
+    build.refresh_from_db()
+    assert build.frame.bifaciality == 0.7

@@ -106,6 +106,43 @@ def test_a_build_that_cannot_be_read_is_left_out_and_named(site, person, build):
     assert Build.objects.of(person).count() == 2
 
 
+@pytest.mark.parametrize("method", [zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA, zipfile.ZIP_BZIP2])
+def test_packed_bytes_that_cannot_be_unpacked_are_said_so(site, person, build, method):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as made:
+        made.writestr("about.json", about([{"folder": "a"}]))
+        made.writestr("a/brief.json", json.dumps(brief_data(build), default=str) * 50, method)
+    held = bytearray(out.getvalue())
+    with zipfile.ZipFile(io.BytesIO(bytes(held))) as made:
+        info = made.getinfo("a/brief.json")
+        start = info.header_offset + 30 + len(info.filename.encode()) + 9
+    held[start : start + 40] = b"\xff" * 40
+    before = Build.objects.of(person).count()
+    page = send(site, bytes(held))
+    assert "0 builds taken in" in page and "its files cannot be read" in page
+    assert Build.objects.of(person).count() == before
+
+
+@pytest.mark.parametrize(
+    ("name", "told"),
+    [("log-trials.json", '{"a": 1}'), ("log-trials.json", "[5]"), ("log-trials.json", '[{"name": []}]'), ("log-sources.json", "7"), ("log-sources.json", '{"0": 1}')],
+)  # fmt: skip
+def test_what_no_brief_carries_is_taken_in_with_its_build_or_not_at_all(site, person, build, name, told):
+    def change(made):
+        made.writestr(
+            "about.json", about([{"folder": "a", "units": [], "currency": {}, "stands_at": 1e308, "chosen_day": "9" * 5000}])
+        )
+        made.writestr("a/brief.json", json.dumps(brief_data(build), default=str))
+        made.writestr(f"a/own/{name}", told)
+        made.writestr("a/own/series-0-x.csv", "time,W\n")
+
+    before = Build.objects.of(person).count()
+    page = send(site, spoiled(change))
+    taken = "1 build taken in" in page
+    assert taken or "was left out" in page
+    assert Build.objects.of(person).count() == before + taken
+
+
 def test_a_bomb_is_refused_before_it_is_unpacked(person):
     def change(made):
         made.writestr("about.json", about([]))

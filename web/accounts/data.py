@@ -8,12 +8,15 @@ from __future__ import annotations
 
 import io
 import json
+import lzma
 import zipfile
+import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import IO, Any
 
 from django.contrib.auth.models import User
+from django.db import DatabaseError, transaction
 from django.utils import timezone
 
 from sundial.brief.read import read_brief
@@ -28,6 +31,12 @@ FORMAT, VERSION = "crooked-sundial-data", 1
 SHOWN = ("where", "units", "currency", "open_sky", "chosen_day", "stands_at")
 MOST_FILES, MOST_BYTES = 2000, 200_000_000  # of an unpacked zip
 LARGEST = 16_000_000  # bytes of one file in it
+# What reading a zip that is broken, or made by hand, can come to: packed bytes that cannot be unpacked, and values of another
+# shape or size than the ones written, down to what the database refuses to hold.
+UNREADABLE = (
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, OSError, NotImplementedError, RuntimeError, RecursionError,
+    LookupError, ValueError, TypeError, AttributeError, ArithmeticError, DatabaseError,
+)  # fmt: skip
 
 
 def write_data(user: User, out: IO[bytes]) -> None:
@@ -89,7 +98,7 @@ def read_data(user: User, data: bytes) -> TakenIn:
         about = json.loads(_read(zipped, infos, "about.json"))
     except BriefError:
         raise
-    except (zipfile.BadZipFile, KeyError, ValueError, NotImplementedError, RuntimeError, RecursionError, EOFError, OSError):
+    except UNREADABLE:
         raise BriefError("", "this is no zip that “My data” has written") from None
     listed = about.get("builds") if isinstance(about, dict) and about.get("format") == FORMAT else None
     if not isinstance(listed, list):
@@ -100,11 +109,12 @@ def read_data(user: User, data: bytes) -> TakenIn:
     made, left_out = 0, []
     for number, shown in enumerate(listed, 1):
         try:
-            _build_again(user, zipped, infos, shown if isinstance(shown, dict) else {})
+            with transaction.atomic():  # a build is taken in whole or not at all
+                _build_again(user, zipped, infos, shown if isinstance(shown, dict) else {})
             made += 1
         except BriefError as error:
             left_out.append(f"Build {number} of the zip was left out: {error}.")
-        except (KeyError, ValueError, zipfile.BadZipFile, EOFError, RuntimeError, OSError):
+        except UNREADABLE:
             left_out.append(f"Build {number} of the zip was left out: its files cannot be read.")
     return TakenIn(made, tuple(left_out))
 
@@ -140,7 +150,7 @@ def _about(shown: Mapping[str, Any]) -> dict[str, Any]:
     if isinstance(where, str):
         found["where"] = where[:80]
     for name, choices in (("units", UNITS), ("currency", CURRENCIES)):
-        if shown.get(name) in dict(choices):
+        if isinstance(shown.get(name), str) and shown[name] in dict(choices):
             found[name] = shown[name]
     if isinstance(day, int) and 0 <= day < 365:
         found["chosen_day"] = day

@@ -25,6 +25,7 @@ from web.builds.exports import as_download
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
+from web.numbers import whole
 
 
 class BenchStation(StationView):
@@ -75,16 +76,16 @@ class Take(SignedIn, View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         found = Results(build).peek("bench_year")
-        told = request.POST.get("number", "")
-        if found is None or not told.isascii() or not told.isdecimal() or int(told) >= len(found.trade.points):
+        number = whole(request.POST.get("number"))
+        if found is None or number is None or number >= len(found.trade.points):
             messages.error(request, "That was worked out from an older state: it is being looked at again.")
             return redirect("bench:station", build.pk)
         part = build.bench
-        part.settings = found.trade.points[int(told)].settings.model_dump(mode="json", exclude_defaults=True)
+        part.settings = found.trade.points[number].settings.model_dump(mode="json", exclude_defaults=True)
         if not write(build, build.version, [part], []):
             messages.error(request, "Somebody changed this build meanwhile: look, and press once more.")
         else:
-            messages.success(request, f"Taken over: {said(found.trade.points[int(told)].settings)}.")
+            messages.success(request, f"Taken over: {said(found.trade.points[number].settings)}.")
         return redirect("bench:station", build.pk)
 
 

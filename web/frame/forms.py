@@ -203,6 +203,14 @@ class FrameForm(BuiltForm):
         turn = 60.0 if straight == 180 else -60.0
         return [(straight + step) % 360 for step in (-turn, 0.0, turn)]
 
+    def clean_bifaciality(self) -> float:
+        """A factor of the data sheet (0.7) typed where per cent are asked is asked about, not taken as under one per cent."""
+        share: float = self.cleaned_data["bifaciality"]
+        if 0 < share < 0.01:
+            factor = share * 100
+            raise forms.ValidationError(f"{factor:g} % is next to nothing: for a factor of {factor:g} write {factor * 100:g}.")
+        return share
+
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         kind = data.get("kind")

@@ -18,6 +18,7 @@ from web.jobs.queue import QueueIsFull
 from web.log.forms import ColumnsForm
 from web.log.jobs import begin, is_whole, more, take_in
 from web.log.models import Source, Upload
+from web.numbers import whole
 
 
 class FileIn(SignedIn, View):
@@ -29,8 +30,8 @@ class FileIn(SignedIn, View):
         try:
             if file is None or not file.name:
                 raise BriefError("file", "choose a file first")
-            told = request.POST.get("size", "")
-            size = int(told) if told.isascii() and told.isdecimal() else int(file.size or 0)
+            size = whole(request.POST.get("size"))
+            size = int(file.size or 0) if size is None else size
             upload = begin(build, request.POST.get("name") or file.name, size, file.read())
         except BriefError as error:
             said = error.message[:1].upper() + error.message[1:]
@@ -49,11 +50,11 @@ class FilePart(SignedIn, View):
     def post(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
         build = own_build(request, pk)
         row = get_object_or_404(Upload, build=build, pk=upload, state=Upload.State.LOOKED_AT)
-        file, first = request.FILES.get("file"), request.POST.get("first", "")
-        if file is None or not (first.isascii() and first.isdecimal()) or int(first) + int(file.size or 0) > row.size:
+        file, first = request.FILES.get("file"), whole(request.POST.get("first"))
+        if file is None or first is None or first + int(file.size or 0) > row.size:
             return JsonResponse({"error": "That piece does not fit: choose the file again."}, status=422)
         try:
-            more(row, int(first), file.read())
+            more(row, first, file.read())
         except BriefError as error:
             return JsonResponse({"error": error.message}, status=422)
         return JsonResponse({"whole": is_whole(row)})

@@ -21,6 +21,7 @@ from sundial.trials.model import Repeat
 from sundial.trials.model import Trial as CoreTrial
 from web.builds.models import Build
 from web.builds.part import Part, Progress, bytes_in
+from web.numbers import whole
 
 KINDS = [("move", "moves"), ("reading", "readings"), ("inspection", "inspections"), ("change", "changes"), ("note", "notes")]
 MOST_ENTRIES = 20_000  # of one build
@@ -89,9 +90,9 @@ class LogBook(Part):
             Trial.from_told(self.build, told)
         names = json.loads(files.get(SOURCES, b"[]"))
         for name in sorted(files):
-            told = name.removeprefix("series-").partition("-")[0]
-            if name.startswith("series-") and told.isdecimal() and int(told) < len(names):
-                take_csv(self.build, str(names[int(told)])[:60], files[name])
+            number = whole(name.removeprefix("series-").partition("-")[0]) if name.startswith("series-") else None
+            if number is not None and number < len(names):
+                take_csv(self.build, str(names[number])[:60], files[name])
 
     def copy_to(self, twin: Build) -> None:
         """The settings go over; what was logged belongs to the rack that stands, so only a copy for another person (the demo) has it."""

@@ -15,6 +15,7 @@ from sundial.errors import BriefError
 from web.builds.models import Build
 from web.log.models import Token
 from web.log.store import source_named
+from web.numbers import whole
 
 TRIES = 8
 
@@ -22,7 +23,8 @@ TRIES = 8
 def build_named(told: str) -> Build:
     """A build by its number or name. CommandError where there is none."""
     rows = Build.objects.whole().filter(deleted_at=None)
-    found = rows.filter(pk=int(told)).first() if told.isdecimal() else rows.filter(name=told).order_by("demo", "-pk").first()
+    number = whole(told)
+    found = rows.filter(name=told).order_by("demo", "-pk").first() if number is None else rows.filter(pk=number).first()
     if found is None:
         raise CommandError(f"there is no build {told!r}")
     return found

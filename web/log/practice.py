@@ -21,6 +21,7 @@ from sundial.expected.day import DayMade
 from web.builds.shell import SignedIn, own_build
 from web.log.figures import day_drawn
 from web.log.models import Practice
+from web.numbers import whole
 
 MOST = 400  # days of one person that are remembered
 
@@ -68,9 +69,8 @@ class Trainer(SignedIn, View):
             new_day(build.owner, level)
             return redirect(f"{request.path}?level={level}")
         with transaction.atomic():
-            asked = request.POST.get("row", "")
             rows = Practice.objects.select_for_update().filter(owner=build.owner)
-            row = get_object_or_404(rows, pk=int(asked) if asked.isascii() and asked.isdecimal() else 0)
+            row = get_object_or_404(rows, pk=whole(request.POST.get("row")) or 0)
             if row.done_at is None:
                 _note(row, request)
         if not request.htmx:  # type: ignore[attr-defined]

@@ -41,6 +41,7 @@ from web.log.judging import (
 )
 from web.log.models import KINDS, Aside, Entry, Source, Token, Turn, Upload
 from web.log.store import add_entry, moves_of, remove_entry
+from web.numbers import whole
 
 A_PAGE = 9  # entries of the time line
 LIVE = 60  # turns of a controller that are drawn
@@ -82,11 +83,7 @@ def _holes(results: Results) -> list[tuple[int, float]]:
 
 def _source_of(build: Build, asked: str) -> Source | None:
     rows = Source.objects.of_build(build)
-    if asked.isascii() and asked.isdecimal():
-        chosen = rows.filter(pk=int(asked)).first()
-        if chosen is not None:
-            return chosen
-    return build.logbook.main or rows.first()
+    return rows.filter(pk=whole(asked) or 0).first() or build.logbook.main or rows.first()
 
 
 def log_context(build: Build, results: Results, only: str = "", before: str = "") -> dict[str, Any]:
@@ -98,9 +95,8 @@ def log_context(build: Build, results: Results, only: str = "", before: str = ""
     kinds = [kind for kind, _ in KINDS]
     if only in kinds:
         rows = rows.filter(kind=only)
-    if before.isascii() and before.isdecimal():
-        edge = Entry.objects.filter(build=build, pk=int(before)).first()
-        rows = rows.filter(at__lt=edge.at) if edge else rows
+    edge = Entry.objects.filter(build=build, pk=whole(before) or 0).first()
+    rows = rows.filter(at__lt=edge.at) if edge else rows
     shown = list(rows.select_related("photo")[: A_PAGE + 1])
     haze = learned_haze(results)
     reading = last_reading(results, moves, haze)

@@ -136,7 +136,7 @@ class UseForm(StationForm):
             self.add_error("yearly", "Give what is used in a year, or in each month, or a file of it.")
         if data.get("monthly") and not sum(data["monthly"]):
             self.add_error("monthly", "Nothing is used in any month.")
-        if data.get("profile_file"):
+        if data.get("profile_file") and "profile_unit" in data:
             self._read(data)
 
     def _read(self, data: dict[str, Any]) -> None:
