@@ -197,6 +197,15 @@ def test_an_expired_session_loses_nothing_that_was_typed(app: Page, live_server)
     app.get_by_role("button", name="Save it").click()
     expect(app.get_by_role("heading", level=1)).to_contain_text("3.64 kW")
     saved(app)
+    # What is saved is typed no more, however it was written.
+    version = app.locator("#version").input_value()
+    app.get_by_label("Panel length", exact=True).fill("74 in")
+    app.get_by_label("Panel length", exact=True).press("Tab")
+    expect(app.locator("#version")).not_to_have_value(version)
+    saved(app)
+    app.reload()
+    expect(app.get_by_label("Panel length", exact=True)).to_have_value("1.88 m")
+    expect(app.get_by_text("What you had typed before is back")).to_have_count(0)
 
 
 def test_twelve_numbers_are_typed_dragged_and_pasted(honey: Page):

@@ -276,6 +276,25 @@ def test_refusals_stand_by_the_thing_and_lose_nothing(bare: Page):
     expect(page.locator("#err-document")).to_contain_text("crosses itself")
 
 
+def test_a_refused_drawing_is_back_after_a_reload_and_a_saved_one_is_not_told_of(bare: Page):
+    page = bare
+    page.get_by_role("button", name="Post", exact=True).click()
+    page.mouse.click(*metres(page, 5, -5))
+    settle(page)
+    page.reload()
+    expect(page.locator('#plan [data-thing="Post"]')).to_be_attached()
+    expect(page.get_by_text("What you had typed before is back")).to_have_count(0)
+    page.get_by_role("button", name="House", exact=True).click()
+    drag(page, (-4, -3), (4, 4))
+    expect(page.locator("#err-document")).to_contain_text("The array stands inside “House”")
+    page.reload()
+    expect(page.get_by_text("What you had typed before is back")).to_be_visible()
+    expect(page.locator('#plan [data-thing="House"]')).to_be_attached()
+    page.get_by_role("button", name="Drop it").click()
+    expect(page.locator('#plan [data-thing="Post"]')).to_be_attached()
+    expect(page.locator('#plan [data-thing="House"]')).to_have_count(0)
+
+
 def test_two_tabs_do_not_overwrite_each_other(bare: Page):
     page = bare
     page.get_by_role("button", name="Post", exact=True).click()
@@ -391,6 +410,9 @@ def test_wiring_by_pressing_panels(honey: Page):
     honey.get_by_label("They feed").select_option("own")
     settle(honey)
     assert loss(honey) < before
+    honey.reload()
+    expect(honey.locator("#plan [data-thing]").first).to_be_attached()
+    expect(honey.get_by_text("What you had typed before is back")).to_have_count(0)
 
 
 def test_readings_in_the_yard_wait_for_a_connection(bare: Page):

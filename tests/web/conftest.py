@@ -102,7 +102,7 @@ def fill(site: Client) -> Poster:
         data |= files or {}
         data = {name: value for name, value in data.items() if value is not None}
         answer = site.post(address, data, headers={"HX-Request": "true"} if htmx else {})
-        if answer.headers.get("HX-Trigger") == "figures-stale":
+        if "figures-stale" in answer.headers.get("HX-Trigger", ""):
             figures = site.get(address, {"part": "answer"}, headers={"HX-Request": "true"})
             assert figures.status_code == 200
             answer.content += figures.content

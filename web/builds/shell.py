@@ -129,5 +129,5 @@ class StationView(SignedIn, View):
             "saved_template": self.saved_template,
         }
         response = render(request, "builds/_saved.html", context)
-        response["HX-Reswap"], response["HX-Trigger"] = "none", "figures-stale"
+        response["HX-Reswap"], response["HX-Trigger"] = "none", "figures-stale, form-saved"
         return response

@@ -1,6 +1,6 @@
 // What every page needs: requests that carry the newest token, questions that depend on an answer, keys, small comforts.
 import { all, csrfToken, one } from "./page.js";
-import { forget } from "./keep.js";
+import { forget, sending, wasSaved } from "./keep.js";
 import { moveDay } from "./ribbon.js";
 
 
@@ -34,12 +34,13 @@ document.addEventListener("htmx:configRequest", (event) => {
   if (event.detail.parameters.csrfmiddlewaretoken !== undefined) event.detail.parameters.csrfmiddlewaretoken = csrfToken();
 });
 document.addEventListener("htmx:beforeRequest", (event) => {
-  if (event.detail.elt.id === "station-form") state("saving…");
+  if (event.detail.elt.id !== "station-form") return;
+  state("saving…");
+  sending();
 });
 document.addEventListener("htmx:afterRequest", (event) => {
   if (event.detail.elt.id !== "station-form" || !event.detail.successful) return;
-  const refused = event.detail.xhr.getResponseHeader("HX-Reswap");
-  if (!refused) forget();
+  if (event.detail.xhr.getResponseHeader("HX-Trigger")?.includes("form-saved")) wasSaved();
   markRefused();
 });
 document.addEventListener("htmx:responseError", (event) => {

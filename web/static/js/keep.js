@@ -40,6 +40,11 @@ function restore(form) {
 
 export const forget = () => sessionStorage.removeItem(here);
 
+// What a save on its way holds; when the server says that it is kept, and nothing was typed meanwhile, it is typed no more.
+let onItsWay = null;
+export const sending = () => (onItsWay = sessionStorage.getItem(here));
+export const wasSaved = () => sessionStorage.getItem(here) === onItsWay && forget();
+
 document.addEventListener("DOMContentLoaded", () => {
   const signingIn = document.querySelector('input[type="password"]');
   // A step that was sent and led to another page is saved.
@@ -50,6 +55,20 @@ document.addEventListener("DOMContentLoaded", () => {
   }
   const form = document.querySelector("form[data-keep]");
   if (!form) return;
+  // After every part of the page has set itself up: what it shows of the server's must not cover what is given back.
+  setTimeout(() => giveBack(form));
+  for (const kind of ["input", "change"]) {
+    document.addEventListener(kind, (event) => {
+      if (event.target.form === form) remember(form);
+    });
+  }
+  form.addEventListener("submit", () => {
+    remember(form);
+    sessionStorage.setItem(here, JSON.stringify({ ...read(here), sent: true }));
+  });
+});
+
+function giveBack(form) {
   const refused = form.querySelector('[aria-invalid="true"]');
   if (!refused && restore(form)) {
     const told = document.createElement("p");
@@ -79,13 +98,4 @@ document.addEventListener("DOMContentLoaded", () => {
     (document.querySelector(".head") || form.parentElement).prepend(told);
     form.dispatchEvent(new CustomEvent("kept:restored", { bubbles: true }));
   }
-  for (const kind of ["input", "change"]) {
-    document.addEventListener(kind, (event) => {
-      if (event.target.form === form) remember(form);
-    });
-  }
-  form.addEventListener("submit", () => {
-    remember(form);
-    sessionStorage.setItem(here, JSON.stringify({ ...read(here), sent: true }));
-  });
-});
+}
