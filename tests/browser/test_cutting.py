@@ -42,7 +42,7 @@ def test_paste_stock_see_the_plan_and_follow_a_letter(shed: Page):
     expect(page.locator("#cut-said")).to_contain_text(re.compile(r"B, prop: 3 of 1\.36 m, square; holes .* On \d board"))
     expect(page.locator(".board-cut.picked")).to_have_count(3)
     page.locator('g.letter[data-letter="C"]').click()
-    expect(page.locator("#cut-said")).to_contain_text("C, base bar: 3 of 2.555 m")
+    expect(page.locator("#cut-said")).to_contain_text("C, base bar: 3 of 2.6 m")
     # A board lights up its pieces.
     board = page.locator(".board").first
     board.locator(".board-title").click()

@@ -16,7 +16,7 @@ def windy(honey: Page) -> Page:
     """The honey house with too little on its feet, no cap in its plan."""
     Wind.objects.filter(build__name="Honey house").update(ballast=500.0, in_plan=[])
     station(honey, "The wind")
-    expect(honey.get_by_role("heading", level=1)).to_contain_text("when steep")
+    expect(honey.get_by_role("heading", level=1)).to_contain_text("The footing is the weakest")
     return honey
 
 
