@@ -28,6 +28,7 @@ POSTS = [
     "tilt/",
     "worth/",
     "start/place/",
+    "start-done/",
     "rename/",
     "copy/",
     "delete/",

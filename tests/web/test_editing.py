@@ -339,11 +339,31 @@ def test_the_three_steps_lead_to_a_plan(site, person):
     )["Location"].endswith("/start/angles/")
     assert step("angles", kind="stepped", tilts="10 to 60 by 10", azimuth="")["Location"].endswith("/tilt/")
     page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
-    assert "Move it twice a year" in page
+    assert "Move it twice a year" in page and "not finished" not in page
     build = Build.objects.get()
     assert build.place.timezone == "Africa/Johannesburg"
     assert build.frame.length == pytest.approx(1.7272)
     assert site.get(f"/builds/{build.pk}/start/dance/").status_code == 404
+
+
+def test_a_start_left_half_way_says_so_and_leads_back(site, person):
+    site.post("/builds/new/", {"name": "Hut", "creation_key": uuid.uuid4()})
+    build = Build.objects.get()
+    pages = [f"/builds/{build.pk}/{key}/" for key in ("tilt", "place", "worth")]
+    for page in pages:
+        text = site.get(page).content.decode()
+        assert "The start is not finished" in text and f'href="/builds/{build.pk}/start/place/"' in text, page
+    assert "Its start is not finished: the place" in site.get("/builds/").content.decode()
+    answers = {"latitude": "-33", "longitude": "18.5", "elevation": "30 m", "sky_kind": "world"}
+    site.post(f"/builds/{build.pk}/start/place/", {"version": build.version, **answers})
+    assert f'href="/builds/{build.pk}/start/panels/"' in site.get(pages[0]).content.decode()
+    # Going back and on again does not lose the place; a copy is as unfinished.
+    site.post(f"/builds/{build.pk}/start/place/", {"version": Build.objects.get().version, **answers})
+    assert Build.objects.get().start_step == "panels"
+    assert Build.objects.get().copy(name="Twin").start_step == "panels"
+    site.post(f"/builds/{build.pk}/start-done/")
+    assert "The start is not finished" not in site.get(pages[0]).content.decode()
+    assert Build.objects.get(pk=build.pk).start_step == ""
 
 
 def test_coordinates_alone_lead_to_a_sky_with_the_money_and_units_of_the_place(site, person):

@@ -38,7 +38,8 @@ class Build(models.Model):
 
     ``units`` and ``currency`` are how it is shown; ``open_sky`` shows the stations without the shade;
     ``group`` is the name of the yard that it shares with others of its owner's builds, ``string`` that of the string of panels it
-    shares with some of them; ``stands_at`` is the tilt at which it stands now, where the person has said so.
+    shares with some of them; ``stands_at`` is the tilt at which it stands now, where the person has said so; ``start_step`` is the step
+    at which its guided start was left, empty where that is done or was never asked.
     """
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="builds")
@@ -54,6 +55,7 @@ class Build(models.Model):
     chosen_day = models.PositiveSmallIntegerField(default=0)
     stands_at = models.FloatField(null=True, blank=True)
     last_station = models.CharField(max_length=12, default="tilt")
+    start_step = models.CharField(max_length=20, blank=True, default="")
     demo = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(default=timezone.now)
@@ -67,6 +69,11 @@ class Build(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def unfinished(self) -> registry.Step | None:
+        """The step at which the guided start was left; from there on the answers are stand-ins of ours."""
+        return next((step for step in registry.steps() if step.key == self.start_step), None)
 
     @property
     def shown_in(self) -> Units:
@@ -83,7 +90,7 @@ class Build(models.Model):
             **({"creation_key": key} if key else {}),
             **{
                 name: getattr(self, name)
-                for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station", "stands_at")
+                for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station", "start_step", "stands_at")
             },
         )
         for part in registry.parts():

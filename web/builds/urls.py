@@ -17,6 +17,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("<int:pk>/delete/", views.Delete.as_view(), name="delete"),
     path("<int:pk>/undelete/", views.Undelete.as_view(), name="undelete"),
     path("<int:pk>/brief.json", views.Export.as_view(), name="export"),
+    path("<int:pk>/start-done/", views.EndStart.as_view(), name="start-done"),
     path("<int:pk>/open-sky/", views.OpenSky.as_view(), name="open-sky"),
     path("<int:pk>/together/", together.Together.as_view(), name="together"),
     path("<int:pk>/together/leave/", together.Leave.as_view(), name="leave"),

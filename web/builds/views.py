@@ -71,8 +71,8 @@ class Row:
 
     @property
     def next(self) -> Any:
-        """Its next move, from today."""
-        moves = self.summary.moves if self.summary else ()
+        """Its next move, from today; none of a build whose start is not finished."""
+        moves = self.summary.moves if self.summary and not self.build.unfinished else ()
         return min(moves, key=lambda move: (move.start - today()) % 365, default=None)
 
     @property
@@ -151,7 +151,7 @@ class NewBuild(SignedIn, View):
                 return redirect("builds:list")
             try:
                 brief = default_brief(form.cleaned_data["name"])
-                build = build_from_brief(request.user, brief, key, chosen_day=today())
+                build = build_from_brief(request.user, brief, key, chosen_day=today(), start_step=registry.steps()[0].key)
             except IntegrityError:  # the button was pressed twice: the first press made it
                 return redirect("builds:list")
         return redirect("builds:step", build.pk, registry.steps()[0].key)
@@ -169,6 +169,8 @@ class StartStep(SignedIn, View):
         saved = save(request, build, asked.form)
         if saved.outcome == "saved":
             following = _beside(asked, 1)
+            if following is None or build.start_step == asked.key:  # going back and on again leaves it where it was
+                Build.objects.filter(pk=build.pk).update(start_step=following.key if following else "")
             return redirect("builds:step", build.pk, following.key) if following else redirect("tilt:station", build.pk)
         context = {**_step_context(saved.build, asked, saved.form), "conflict": saved.outcome == "conflict"}
         return render(request, "builds/step.html", context, status=422)
@@ -198,6 +200,15 @@ def _step(name: str) -> registry.Step:
     if found is None:
         raise Http404
     return found
+
+
+class EndStart(SignedIn, View):
+    """The guided start is left for good: what it has not asked is told on the stations."""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        Build.objects.filter(pk=build.pk).update(start_step="")
+        return redirect("builds:open", build.pk)
 
 
 class OpenBuild(SignedIn, View):
