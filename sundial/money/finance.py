@@ -85,6 +85,14 @@ def outcome(gain: float, extra_cost: float | None, yearly_cost: float, terms: Te
     )
 
 
+def left_over(saved: float, extra_cost: float | None, yearly_cost: float, terms: Terms) -> float | None:
+    """The ``npv`` of :func:`outcome` alone, as a closed sum: what is left of the savings over the life; None where nothing is priced."""
+    if extra_cost is None:
+        return None
+    discounted = (1 + terms.interest) ** -np.arange(1.0, terms.life + 1)
+    return float(saved * terms.factors.sum() - yearly_cost * discounted.sum() - extra_cost)
+
+
 def _payback(extra_cost: float, first: float, life: int) -> tuple[float | None, str]:
     if extra_cost <= 0:
         if first == 0:

@@ -75,9 +75,7 @@ def balances(
     wanted = study.needs if needs is None else needs
     days = resampled_days(getattr(study.brief.sky, "seed", 1)) if study.weather.synthetic else None
     found: dict[int, RowBalance] = {}
-    kinds = {(row.more_battery, breaks_contract(study, row.added)) for row in rows}
-    for more, broken in sorted(kinds):
-        at = [n for n, row in enumerate(rows) if (row.more_battery, breaks_contract(study, row.added)) == (more, broken)]
+    for more, broken, at in _alike(study, rows):
         hourly = np.stack([rows[n].hourly for n in at])
         tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, broken)
         held = with_battery(wanted, more)
@@ -92,12 +90,21 @@ def balances(
 def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 0.0, needs: Needs | None = None) -> list[float]:
     """What every row is worth a year against nothing made, in the sky that is known."""
     wanted = study.needs if needs is None else needs
-    found = []
-    for row in rows:
-        held = with_battery(wanted, row.more_battery)
-        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, breaks_contract(study, row.added))
-        found.append(float(value_by_month(balance(row.hourly[None], held), held, tariff).sum()))
-    return found
+    found: dict[int, float] = {}
+    for more, broken, at in _alike(study, rows):
+        held = with_battery(wanted, more)
+        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, broken)
+        worth = value_by_month(balance(np.stack([rows[n].hourly for n in at]), held), held, tariff).sum(axis=1)
+        found |= dict(zip(at, worth.tolist(), strict=True))
+    return [found[n] for n in range(len(rows))]
+
+
+def _alike(study: Study, rows: list[Row]) -> list[tuple[float, bool, list[int]]]:
+    """The rows by their battery and contract: what more of a battery, whether the contract is broken, and which rows."""
+    kinds: dict[tuple[float, bool], list[int]] = {}
+    for number, row in enumerate(rows):
+        kinds.setdefault((row.more_battery, breaks_contract(study, row.added)), []).append(number)
+    return [(more, broken, at) for (more, broken), at in sorted(kinds.items())]
 
 
 def _in_skies(hourly: Floats, needs: Needs, tariff: Tariff, days: NDArray[np.int64]) -> list[Skies]:

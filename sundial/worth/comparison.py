@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from sundial.balance.sums import Sums
 from sundial.brief.model import OptionBrief, SteppedMount, TurnedMount
 from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
-from sundial.money.finance import Outcome, outcome
+from sundial.money.finance import Outcome, left_over, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
 from sundial.study import MOST_MORE, Study
 from sundial.wind.ways import RuledOut
@@ -178,7 +178,7 @@ def _most_money(study: Study, ways: Ways, lines: list[_Line]) -> float:
     left = [0.0]
     for line, value in zip(lines[1:], worth[1:], strict=True):
         cost, yearly = _costs(study, ways.base, line)
-        left.append(outcome(line.way.energy - ways.base.energy, cost, yearly, study.terms, value - worth[0]).npv or 0.0)
+        left.append(left_over(value - worth[0], cost, yearly, study.terms) or 0.0)
     return max(left)
 
 
@@ -220,28 +220,29 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: Enough, base_
     return _Line(way, rows[count - enough], None, kind, same, count)
 
 
+AT_A_TIME = 4  # rows that are balanced together
+
+
 def _still_paying(study: Study, base: Row, rows: list[Row], money: float | None) -> int:
     """Of rows with one panel more each, the place of the last that leaves more money than the one before it, or of the first that leaves
     ``money``; the first of all where panels have no price."""
     price = study.brief.worth.panel_cost
     if price is None or len(rows) < 2:
         return 0
-    worth = values(study, [base, *rows])
     added = rows[1].added - rows[0].added
-    left = [
-        outcome(
-            float(row.hourly.sum() - base.hourly.sum()) / 1000, row.added / added * price, 0.0, study.terms, value - worth[0]
-        ).npv
-        or 0.0
-        for row, value in zip(rows, worth[1:], strict=True)
-    ]
-    place = 0
-    while (
-        place + 1 < len(left)
-        and (money is None or left[place] < money)
-        and left[place + 1] > left[place] + 1e-9 * abs(left[place])
-    ):
-        place += 1
+    (nothing,) = values(study, [base])
+    left: list[float] = []
+    for place in range(len(rows)):
+        if place + 1 >= len(left):
+            some = rows[len(left) : len(left) + AT_A_TIME]
+            worth = values(study, some)
+            left += [
+                left_over(value - nothing, row.added / added * price, 0.0, study.terms) or 0.0
+                for row, value in zip(some, worth, strict=True)
+            ]
+        enough = money is not None and left[place] >= money
+        if enough or place + 1 == len(rows) or left[place + 1] <= left[place] + 1e-9 * abs(left[place]):
+            break
     return place
 
 

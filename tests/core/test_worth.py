@@ -16,7 +16,7 @@ from sundial.brief.read import brief_of
 from sundial.command import finite
 from sundial.errors import BriefError
 from sundial.frame.mounts import Facing, starts_a_day
-from sundial.money.finance import Terms, grid_price, outcome
+from sundial.money.finance import Terms, grid_price, left_over, outcome
 from sundial.money.uncertainty import YearlySpread, gain_spread, kwh_range
 from sundial.study import Study
 from sundial.worth.command import compare_answer
@@ -448,3 +448,11 @@ def test_panels_lying_flat_equal_fewer_at_the_base_tilt():
     assert flat.extra_cost == flat.added_panels * study.brief.worth.panel_cost
     each = comparison.base.energy / study.array.count
     assert same.exact == pytest.approx(flat.extra_kwh / each, rel=1e-6)
+
+
+@pytest.mark.parametrize(("saved", "cost", "yearly"), [(211.0, 1262.0, 29.0), (-13.5, 345.0, 0.0), (90.0, 0.0, 120.0)])
+def test_what_is_left_alone_is_the_npv_of_the_whole_outcome(saved, cost, yearly):
+    terms = Terms(price=0.301, life=13, interest=0.08, price_growth=0.021, ageing=0.006)
+    found = outcome(700.0, cost, yearly, terms, saved).npv
+    assert left_over(saved, cost, yearly, terms) == pytest.approx(found, rel=1e-12)
+    assert left_over(saved, None, yearly, terms) is None
