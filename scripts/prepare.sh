@@ -118,8 +118,10 @@ start_database() {
   if [ ! -d "$DATA/mysql" ]; then
     say "Making a private database folder"
     rm -rf "$DATA.new" # only ever a half-made folder of an interrupted first run
-    mariadb-install-db --no-defaults --user="$(id -un)" --datadir="$DATA.new" --skip-test-db --auth-root-authentication-method=socket >"$VAR/mariadb-install.log" 2>&1 ||
-      die "the database folder could not be made; see var/mariadb-install.log"
+    local plain; plain="$(mktemp -d)"; ln -s "$VAR" "$plain/var" # Debian's script takes a name with a space apart
+    mariadb-install-db --no-defaults --user="$(id -un)" --datadir="$plain/var/$(basename "$DATA").new" --skip-test-db --auth-root-authentication-method=socket \
+      >"$VAR/mariadb-install.log" 2>&1 || die "the database folder could not be made; see var/mariadb-install.log"
+    rm -rf "$plain"
     mv "$DATA.new" "$DATA"
   fi
   exec 9>"$VAR/database.lock"; flock -w 60 9 || die "another start is busy with the database"
