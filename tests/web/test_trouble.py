@@ -74,7 +74,7 @@ def test_it_says_whether_it_lives_and_can_work(client):
     cache.set(WORKER_SEEN, "now", timeout=60)
     told = client.get("/readyz")
     assert told.status_code == 200
-    assert told.json() == {"ready": True, "database": True, "migrations": True, "broker": True, "worker": True}
+    assert told.json() == {"ready": True, "database": True, "migrations": True, "whole": True, "broker": True, "worker": True}
     cache.delete(WORKER_SEEN)
     assert client.get("/readyz").json()["worker"] is False
 
