@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from typing import IO, Any
 
 from django.contrib.auth.models import User
-from django.db import DatabaseError, transaction
+from django.db import DataError, IntegrityError, transaction
 from django.utils import timezone
 
 from sundial.brief.read import read_brief
@@ -32,10 +32,11 @@ SHOWN = ("where", "units", "currency", "open_sky", "chosen_day", "stands_at")
 MOST_FILES, MOST_BYTES = 2000, 200_000_000  # of an unpacked zip
 LARGEST = 16_000_000  # bytes of one file in it
 # What reading a zip that is broken, or made by hand, can come to: packed bytes that cannot be unpacked, and values of another
-# shape or size than the ones written, down to what the database refuses to hold.
+# shape or size than the ones written, down to what the database refuses to hold (but not a
+# database that is away).
 UNREADABLE = (
-    zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, OSError, NotImplementedError, RuntimeError, RecursionError,
-    LookupError, ValueError, TypeError, AttributeError, ArithmeticError, DatabaseError,
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, OSError, RuntimeError,
+    LookupError, ValueError, TypeError, AttributeError, ArithmeticError, DataError, IntegrityError,
 )  # fmt: skip
 
 
