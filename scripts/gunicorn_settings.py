@@ -14,7 +14,7 @@ timeout = 90
 graceful_timeout = 5
 accesslog = None
 loglevel = "warning"
-max_requests = 5000
+max_requests, max_requests_jitter = 5000, 500  # never both processes at once
 
 
 def pre_fork(server, worker):

@@ -9,11 +9,13 @@ from typing import Any
 from sundial.quantities import Units
 
 # Countries by ISO 3166 code. Euro: the members of the euro area and those that use it by agreement (ECB, 2026); US customary
-# units: as CLDR's measurement data has them.
+# units: as CLDR's measurement data has them. Canada measures in metres by law, and sells its lumber and hardware by the inch and the
+# foot (CSA O141, softwood lumber sizes): a builder there begins in feet and inches.
 EURO = "AD AT BE BG CY DE EE ES FI FR GF GP GR HR IE IT LT LU LV MC ME MQ MT NL PM PT RE SI SK SM VA XK YT"
 DOLLAR = "AG AS AU BB BM BN BS BZ CA DM EC FJ GD GU GY HK JM KI KN KY LC LR MP NA NR NZ PR PW SB SG SR SV TL TT TV TW US VC VI"
 POUND = "GB GG IM JE"
 US_CUSTOMARY = "US LR MM PR GU VI AS MP"
+BUILT_IN_FEET = "CA"
 
 
 @lru_cache(maxsize=1)
@@ -43,5 +45,5 @@ def currency_at(timezone: str) -> str:
 
 
 def units_at(timezone: str) -> Units:
-    """The units of length used in a zone's country."""
-    return "us" if _countries().get(timezone) in US_CUSTOMARY.split() else "metric"
+    """The units of length that a builder in a zone's country works in."""
+    return "us" if _countries().get(timezone) in (*US_CUSTOMARY.split(), *BUILT_IN_FEET.split()) else "metric"

@@ -3,7 +3,6 @@ too large, one person takes all there is, the core refuses what a build holds. A
 behind proxies, and a line in the log."""
 
 import errno
-import ipaddress
 import logging
 import secrets
 import time
@@ -18,6 +17,9 @@ from django.shortcuts import render
 from django.template import Context, Engine
 
 from sundial.errors import BriefError
+from web.addresses import client_address, is_trusted, networks
+from web.callers import CALLERS
+from web.jobs.broker import broker_is_up
 from web.logs import request_id
 
 access = logging.getLogger("web.access")
@@ -89,30 +91,16 @@ class TrustedProxyMiddleware:
 
     def __init__(self, get_response: Handler) -> None:
         self.get_response = get_response
-        self.trusted = [ipaddress.ip_network(network) for network in settings.TRUSTED_PROXIES]
+        self.trusted = networks(settings.TRUSTED_PROXIES)
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         meta = request.META
-        if self._is_trusted(meta.get("REMOTE_ADDR", "")):
-            hops = [hop.strip() for hop in meta.get("HTTP_X_FORWARDED_FOR", "").split(",") if hop.strip()]
-            client = next((hop for hop in reversed(hops) if not self._is_trusted(hop)), None)
-            if client is not None and _is_address(client):
-                meta["REMOTE_ADDR"] = client
+        if is_trusted(meta.get("REMOTE_ADDR", ""), self.trusted):
+            meta["REMOTE_ADDR"] = client_address(meta, self.trusted)
         else:
             for name in ("HTTP_X_FORWARDED_FOR", "HTTP_X_FORWARDED_PROTO", "HTTP_X_FORWARDED_HOST", "HTTP_X_REQUEST_ID"):
                 meta.pop(name, None)
         return self.get_response(request)
-
-    def _is_trusted(self, address: str) -> bool:
-        return _is_address(address) and any(ipaddress.ip_address(address) in network for network in self.trusted)
-
-
-def _is_address(text: str) -> bool:
-    try:
-        ipaddress.ip_address(text)
-    except ValueError:
-        return False
-    return True
 
 
 class RequestLogMiddleware:
@@ -190,7 +178,7 @@ class RefusalMiddleware:
 
 
 class UploadLimitMiddleware:
-    """Refuses a request with a body over the limit, after reading it away so that the browser hears the answer."""
+    """Refuses a request with a body over the limit; the server has read it away, so that the browser hears the answer."""
 
     def __init__(self, get_response: Handler) -> None:
         self.get_response = get_response
@@ -202,12 +190,6 @@ class UploadLimitMiddleware:
             length = 0
         if length <= settings.UPLOAD_LIMIT:
             return self.get_response(request)
-        left = min(length, 1_000_000_000)
-        while left > 0:
-            part = request.META["wsgi.input"].read(min(left, 1 << 20))
-            if not part:
-                break
-            left -= len(part)
         words = (
             f"That file has {length / 1e6:.0f} MB. A year of weather has under 16 MB: nothing was changed, choose another file."
         )
@@ -215,7 +197,8 @@ class UploadLimitMiddleware:
 
 
 class FairShareMiddleware:
-    """Bounds the computing of one person's requests: processor time in each minute, counted for all web workers together.
+    """Bounds the computing of one person's requests, or of one address's that nobody is signed in at: processor time in each minute, counted
+    for all web workers together. The server learns whose a session is, and shares its turns by that (``web.server.FairTurns``).
 
     Refused in words beyond ``settings.PERSON_SECONDS``. Without the cache nothing is counted and nothing refused.
     """
@@ -230,9 +213,12 @@ class FairShareMiddleware:
             if database_is_away(error):  # each middleware's exceptions are made a response before the one around it sees them
                 return away_page()
             raise
-        if not known:
+        who = str(request.user.pk) if known else f"at {request.META.get('REMOTE_ADDR') or 'local'}"
+        if known:
+            CALLERS.remember(request.META, f"person {who}")
+        if not broker_is_up():  # the cache lives there: a hung one would be waited for at every count
             return self.get_response(request)
-        key = f"work:{request.user.pk}:{int(time.time() // 60)}"
+        key = f"work:{who}:{int(time.time() // 60)}"
         if (cache.get(key) or 0) >= settings.PERSON_SECONDS * 1000:
             words = "That was a great deal of reckoning within a minute. Nothing was lost: go on in a moment."
             return HttpResponse(words, status=429, content_type="text/plain; charset=utf-8", headers={"Retry-After": "30"})

@@ -2,29 +2,44 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import mmap
 import socket
 import struct
 import threading
 import time
-from collections.abc import Callable, Iterable
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 from typing import Any
 
 from gunicorn.util import close_graceful
 from gunicorn.workers.gthread import ThreadWorker
+
+from web.addresses import Network, client_address
 
 SILENT = 10  # seconds without a byte, after which a client that has not finished its request is dropped
 WHOLE = 10.0  # seconds for the head of a request, and again for its body, however its bytes come
 SLOWEST = 20_000.0  # bytes a second that a longer body must come in at, on the average
 READING = 40  # bodies that a process reads at once: the other threads stay free for what has arrived, and for health
 DEAF = 60  # seconds without taking a byte of the answer
+MOST_READ_AWAY = 1_000_000_000  # bytes of a body that is too large: so much is read, that its sender hears why
 AT_ONCE = 1  # requests of one process that compute at the same time; the others wait their turn
-LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside those that hold it up
+BESIDE = 0.15  # seconds after which somebody who has used less computes beside the one that holds him up
+LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside others' that hold it up
+OWN_WAIT = 10.0  # seconds for a turn, while requests of the same person compute
+MOST_WAITING = 40  # requests of one person that wait in one process
+HALVED = 10.0  # seconds in which what somebody has used counts half
+MUCH_MORE = 0.5  # processor seconds between one who asks for much and one who does not
+MOST_KNOWN = 20_000  # sessions and keys that a process remembers
 LINGER = 0.5  # seconds for a client to close its side of a connection that is closed
 PATIENCE = 0.05  # seconds for which a new connection is left to a process that has fewer requests in hand
 PLACES = 64  # processes at most
+MOST_MEMORY = 450_000_000  # bytes that a process holds; one that has grown over it finishes what it has in hand, and is replaced
+LOOK_EVERY = 20  # requests between looks at its memory
+APART = 10.0  # seconds between two processes that are replaced
 Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
@@ -33,9 +48,18 @@ class InHand:
 
     def __init__(self) -> None:
         self._counts = memoryview(mmap.mmap(-1, 4 * PLACES)).cast("i")
+        self._last_left = memoryview(mmap.mmap(-1, 8)).cast("d")
         self._changing = threading.Lock()
         self.place = 0
         self.processes = 1
+
+    def may_leave(self) -> bool:
+        """Whether no process has left within ``APART``: they are not replaced all at once."""
+        now = time.monotonic()
+        if now - self._last_left[0] < APART:
+            return False
+        self._last_left[0] = now
+        return True
 
     def add(self, number: int) -> None:
         with self._changing:
@@ -75,6 +99,8 @@ class PatientWorker(ThreadWorker):
     """Gunicorn's worker with threads, whose sockets do not wait for ever, and which leaves new connections to an idler process."""
 
     place = 0  # among the processes; given before the fork (scripts/gunicorn_settings.py)
+    _handled = 0
+    alive: bool
     _left = _left_last = 0.0  # when the connection that waits was first, and last, left to others
 
     def init_process(self) -> None:
@@ -102,12 +128,23 @@ class PatientWorker(ThreadWorker):
             kept = super().handle(conn)
         finally:
             head_is_here(number)
+        self._handled += 1
+        if self._handled % LOOK_EVERY == 0 and memory_held() > MOST_MEMORY and self.alive and IN_HAND.may_leave():
+            self.log.warning("process %s holds %d MB and is replaced", self.pid, memory_held() / 1e6)
+            self.alive = False
+            self.method_queue.defer(lambda: None)  # wakes the loop that accepts
         if not kept and not conn.is_http2:
             # Gunicorn waits in its only accepting thread for the client to close as well; here it costs no one else.
             conn.sock.setblocking(True)
             close_graceful(conn.sock, timeout=LINGER)
             conn.close = lambda graceful=False: None
         return kept
+
+
+def memory_held() -> int:
+    """Bytes of memory that this process holds (Linux's resident set)."""
+    with open("/proc/self/statm", encoding="ascii") as told:
+        return int(told.read().split()[1]) * mmap.PAGESIZE
 
 
 def head_is_here(number: int) -> None:
@@ -117,57 +154,176 @@ def head_is_here(number: int) -> None:
         waiting.met()
 
 
+@dataclass(eq=False)
+class Waiting:
+    """One request that waits for its turn: whose it is, and since when."""
+
+    who: str
+    since: float
+
+
+class FairTurns:
+    """Turns at the core of one process. The next one goes to whoever has had least of it lately, so that somebody who asks for much at once
+    waits for himself and for nobody else. While others' requests compute long, whoever has used less goes beside them after ``BESIDE``, one at a time;
+    nobody waits longer than ``LONGEST_WAIT`` for others, nor than ``OWN_WAIT`` for requests of his own."""
+
+    def __init__(self, at_once: int = AT_ONCE, clock: Callable[[], float] = time.monotonic) -> None:
+        self._at_once, self._clock = at_once, clock
+        self._changed = threading.Condition()
+        self._waiting: list[Waiting] = []
+        self._running: Counter[str] = Counter()
+        self._used: dict[str, tuple[float, float]] = {}  # by whom: processor seconds, and when they were counted
+
+    def used(self, who: str) -> float:
+        """Processor seconds that somebody's requests took lately: halved every ``HALVED`` seconds."""
+        seconds, when = self._used.get(who, (0.0, 0.0))
+        return seconds * 0.5 ** ((self._clock() - when) / HALVED) if seconds else 0.0
+
+    def take(self, who: str) -> bool:
+        """Wait for a turn; False where so many of this person's requests wait that this one is not taken."""
+        with self._changed:
+            if sum(one.who == who for one in self._waiting) >= MOST_WAITING:
+                return False
+            mine = Waiting(who, self._clock())
+            self._waiting.append(mine)
+            while not self._may(mine):
+                self._changed.wait(0.05)
+            self._waiting.remove(mine)
+            self._running[who] += 1
+            self._changed.notify_all()
+            return True
+
+    def give_back(self, who: str, seconds: float) -> None:
+        """A turn is over; it took so many processor seconds."""
+        with self._changed:
+            self._running[who] -= 1
+            if self._running[who] <= 0:
+                del self._running[who]
+            self._used[who] = (self.used(who) + seconds, self._clock())
+            if len(self._used) > MOST_KNOWN:
+                self._used = {one: kept for one, kept in self._used.items() if self.used(one) > 0.01}
+            self._changed.notify_all()
+
+    def _may(self, mine: Waiting) -> bool:
+        waited, running = self._clock() - mine.since, sum(self._running.values())
+        if waited > OWN_WAIT:
+            return True
+        others = [one for one in self._waiting if not self._running[one.who]]
+        first = min(others or self._waiting, key=lambda one: (self.used(one.who), one.since))
+        if running < self._at_once:
+            return first is mine
+        if self._running[mine.who]:
+            return False
+        if waited > LONGEST_WAIT:
+            return True
+        greedier = all(self.used(one) > self.used(mine.who) + MUCH_MORE for one in self._running)
+        return waited > BESIDE and running <= self._at_once and greedier and first is mine
+
+
+class Callers:
+    """Whose a request is, before anything is asked of a database: by what a process remembers of sessions and keys; else by its address."""
+
+    def __init__(self, cookie: str = "sessionid", trusted: Sequence[Network] = ()) -> None:
+        self._cookie, self._trusted = f"{cookie}=", trusted
+        self._known: OrderedDict[str, str] = OrderedDict()
+        self._changing = threading.Lock()
+
+    def who(self, environ: dict[str, Any]) -> str:
+        mark = self._mark(environ)
+        with self._changing:
+            known = self._known.get(mark) if mark else None
+            if known is not None:
+                self._known.move_to_end(mark)
+                return known
+        return f"address {client_address(environ, self._trusted)}"
+
+    def remember(self, environ: dict[str, Any], who: str) -> None:
+        """What carries this request's session or key is that person's, or that device's."""
+        mark = self._mark(environ)
+        if mark:
+            with self._changing:
+                self._known[mark] = who
+                self._known.move_to_end(mark)
+                while len(self._known) > MOST_KNOWN:
+                    self._known.popitem(last=False)
+
+    def _mark(self, environ: dict[str, Any]) -> str:
+        key = str(environ.get("HTTP_AUTHORIZATION") or "")
+        if not key:
+            parts = str(environ.get("HTTP_COOKIE") or "").split(";")
+            key = next((part.strip() for part in parts if part.strip().startswith(self._cookie)), "")
+        return hashlib.blake2b(key.encode("utf-8", "replace"), digest_size=16).hexdigest() if key else ""
+
+
 class Turns:
     """A WSGI application whose requests take turns: those of one process would only share its core. A body is read before its
-    turn comes, so that whoever sends it slowly holds up a thread and nobody else; nobody waits longer than
-    ``LONGEST_WAIT`` for one that computes long or for a database that does not answer."""
+    turn comes, so that whoever sends it slowly holds up a thread and nobody else; one over ``largest`` is read away, so that
+    its sender hears the refusal. Files of the page take no turn."""
 
-    def __init__(self, application: Application, largest: int, at_once: int = AT_ONCE) -> None:
+    def __init__(self, application: Application, largest: int, at_once: int = AT_ONCE, callers: Callers | None = None) -> None:
         self._application, self._largest = application, largest
-        self._turns = threading.BoundedSemaphore(at_once)
+        self._turns = FairTurns(at_once)
+        self._callers = callers or Callers()
         self._reading = threading.BoundedSemaphore(READING)
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         sock = environ.get("gunicorn.socket")
         if sock is not None:
             head_is_here(sock.fileno())
-        if environ.get("PATH_INFO") == "/healthz":  # alive, however many wait
+        path = environ.get("PATH_INFO") or ""
+        if path == "/healthz":  # alive, however many wait
             return self._application(environ, start_response)
         try:
             length = int(environ.get("CONTENT_LENGTH") or 0)
         except ValueError:
             length = 0
-        if 0 < length <= self._largest:
+        if length > 0:
             if not self._reading.acquire(timeout=LONGEST_WAIT):
-                start_response(
-                    "503 Service Unavailable", [("Content-Type", "text/plain"), ("Connection", "close"), ("Retry-After", "5")]
+                return _refused(
+                    start_response, "503 Service Unavailable", "Too many send slowly just now: try again in a moment."
                 )
-                return [b"Too many send slowly just now: try again in a moment.\n"]
             try:
-                body = _whole_body(environ, length, sock)
+                body = _whole_body(environ, length, sock, self._largest)
             finally:
                 self._reading.release()
             if body is None:
-                start_response("408 Request Timeout", [("Content-Type", "text/plain"), ("Connection", "close")])
-                return [b"The rest of the request did not come.\n"]
+                return _refused(start_response, "408 Request Timeout", "The rest of the request did not come.")
             environ["wsgi.input"] = io.BytesIO(body)
-        IN_HAND.add(1)
-        mine = self._turns.acquire(timeout=LONGEST_WAIT)
-        try:
+        if path.startswith("/static/"):
             return self._application(environ, start_response)
+        who = self._callers.who(environ)
+        IN_HAND.add(1)
+        try:
+            if not self._turns.take(who):
+                return _refused(
+                    start_response, "429 Too Many Requests", "So much at once is too much: wait until some of it is answered."
+                )
+            begun = time.thread_time()
+            try:
+                return self._application(environ, start_response)
+            finally:
+                self._turns.give_back(who, time.thread_time() - begun)
         finally:
             IN_HAND.add(-1)
-            if mine:
-                self._turns.release()
 
 
-def _whole_body(environ: dict[str, Any], length: int, sock: socket.socket | None) -> bytes | None:
-    """The body, or None where it did not come in time."""
-    deadline = Deadline(sock, WHOLE + length / SLOWEST) if sock is not None else None
+def _refused(start_response: Callable[..., Any], status: str, words: str) -> list[bytes]:
+    start_response(status, [("Content-Type", "text/plain; charset=utf-8"), ("Connection", "close"), ("Retry-After", "5")])
+    return [f"{words}\n".encode()]
+
+
+def _whole_body(environ: dict[str, Any], length: int, sock: socket.socket | None, largest: int) -> bytes | None:
+    """The body, or None where it did not come in time; empty where it is over ``largest``, and read away so far as it came."""
+    deadline = Deadline(sock, WHOLE + min(length, largest) / SLOWEST) if sock is not None else None
     try:
+        if length > largest:
+            left = min(length, MOST_READ_AWAY)
+            while left > 0 and (part := environ["wsgi.input"].read(min(left, 1 << 20))):
+                left -= len(part)
+            return b""
         body: bytes = environ["wsgi.input"].read(length)
     except OSError:  # silent for too long
-        return None
+        return b"" if length > largest else None
     finally:
         if deadline is not None:
             deadline.met()

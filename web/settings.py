@@ -56,6 +56,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "web.middleware.FairShareMiddleware",
+    "web.seats.SeatMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -98,7 +99,7 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {
             "charset": "utf8mb4",
-            "init_command": f"SET sql_mode='STRICT_TRANS_TABLES', innodb_lock_wait_timeout={LOCK_SECONDS}",
+            "init_command": f"SET sql_mode='STRICT_TRANS_TABLES', time_zone='+00:00', innodb_lock_wait_timeout={LOCK_SECONDS}",
             "connect_timeout": min(3, max(1, DATABASE_SECONDS - 2)),
             "read_timeout": DATABASE_SECONDS,
             "write_timeout": DATABASE_SECONDS,
@@ -123,6 +124,7 @@ CELERY_BROKER_TRANSPORT_OPTIONS = {
     "interval_start": 0,
     "interval_step": 0.1,
     "socket_connect_timeout": 1,
+    "socket_timeout": 5,  # a broker that hangs is given up like one that is away
 }
 CELERY_TASK_IGNORE_RESULT = True  # the job's row in the database is the truth
 CELERY_TASK_ACKS_LATE = True

@@ -9,8 +9,9 @@ django = get_wsgi_application()
 
 from django.conf import settings  # noqa: E402  (the applications must be loaded first)
 
+from web.callers import CALLERS  # noqa: E402
 from web.server import Turns  # noqa: E402
 from web.warm import warm_up  # noqa: E402
 
-application = Turns(django, settings.UPLOAD_LIMIT)
+application = Turns(django, settings.UPLOAD_LIMIT, callers=CALLERS)
 warm_up()

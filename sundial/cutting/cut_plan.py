@@ -142,7 +142,7 @@ def fitted(
             raise BriefError(
                 "stock",
                 f"the longest board of {piece.section} is {format_length(longest, units)}; {piece.name} {piece.letter} takes "
-                f"{format_length(piece.extent(allowance), units)}: name a board of that length or longer, or splice it (cutting.splice) of "
+                f"{format_length(piece.extent(allowance), units)}: name a board of that length or longer, or splice it of "
                 f"{made.parts} pieces of {format_length(piece.length / made.parts, units)}, the joints over a support",
             )
     return found

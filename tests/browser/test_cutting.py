@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Error, Page, expect
 
 from tests.browser.conftest import PATIENCE, saved, station
 from tests.browser.test_access import serious
@@ -121,6 +121,29 @@ def test_the_shed_opens_again_without_a_connection(shed: Page):
     page.context.set_offline(False)
     expect(page.locator("#tick-state")).to_be_empty()
     assert len(ticks(page)) == 1
+
+
+def test_a_session_that_ended_leaves_no_page_of_the_shed(shed: Page):
+    """Nobody signed out: the session ran out, and whoever opens the browser next has no connection."""
+    page = shed
+    page.get_by_role("link", name="Take it to the shed").first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")
+    kept = page.url
+    for _ in range(PATIENCE // 100):
+        if page.evaluate(KEPT):
+            break
+        page.wait_for_timeout(100)
+    page.context.set_offline(True)
+    page.reload()
+    expect(page.get_by_role("heading", level=1)).to_have_text("27 to saw")
+    page.context.set_offline(False)
+    page.context.clear_cookies(name="sessionid")
+    page.goto(f"{page.url.split('/builds/')[0]}/account/sign-in/")
+    page.wait_for_function("async () => !(await caches.keys()).some((name) => name.startsWith('shed:'))")
+    page.context.set_offline(True)
+    with pytest.raises(Error, match="ERR_INTERNET_DISCONNECTED|ERR_FAILED"):
+        page.goto(kept)
+    page.context.set_offline(False)
 
 
 def test_another_label_moves_the_voltages(shed: Page):

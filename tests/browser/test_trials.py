@@ -89,7 +89,7 @@ def test_an_invented_day_is_read_and_named(log: Page):
     page = log
     page.get_by_role("link", name="Trainer: find the fault").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("what is wrong here?")
-    page.get_by_role("button", name="2. Demand, not sun").click()
+    page.get_by_role("button", name="2. What the curve says").click()
     expect(page.locator(".sub")).to_contain_text("Level 2")
     page.get_by_role("button", name=re.compile("^Hold a meter to the string")).click()
     expect(page.locator(".said")).to_contain_text("The volts")

@@ -275,7 +275,7 @@ def test_why_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[s
 
 
 def test_the_trainer_hides_what_it_says_and_repeats_by_its_seed() -> None:
-    assert [level.name for level in levels()][0] == "Corner cover left on" and levels()[-1].hidden == 2
+    assert [level.name for level in levels()][0] == "What one sees" and levels()[-1].hidden == 2
     one, again = exercise(5, 12), exercise(5, 12)
     assert one.day.causes == again.day.causes and np.array_equal(one.day.measured, again.day.measured)
     assert len({exercise(3, seed).day.causes for seed in range(12)}) > 3

@@ -136,7 +136,8 @@ def test_what_is_no_pair_is_left_as_one(text):
     [
         ("Europe/Madrid", "€", "metric"),
         ("America/Denver", "$", "us"),
-        ("America/Toronto", "$", "metric"),
+        ("America/Toronto", "$", "us"),
+        ("America/Mexico_City", "¤", "metric"),
         ("Europe/London", "£", "metric"),
         ("Asia/Kolkata", "¤", "metric"),
         ("Etc/GMT+3", "¤", "metric"),

@@ -207,6 +207,25 @@ def test_lengths_go_to_sixteenths_for_the_saw(site, demo):
     assert re.search(r"11 ft 4 3/8 in", page) and re.search(r"mm (short|long)", page)
 
 
+def test_pieces_that_come_with_a_save_come_to_the_page_with_it(fill, site, demo):
+    """Each field's refusal is cleared on the page: a field that the page does not have yet comes first, whole."""
+    build = demo["Honey house"]
+    shown = set(re.findall(r'id="err-((?:section|there)_\w+)"', site.get(f"/builds/{build.pk}/cutting/").content.decode()))
+    same = saved_parts(fill(build, "cutting"))
+    assert 'id="of-pieces"' not in same and set(re.findall(r'id="err-((?:section|there)_\w+)"', same)) == shown
+    other = saved_parts(fill(build, "cutting", fixing="clamps" if build.cutting.fixing != "clamps" else "bolts", purlins="3"))
+    list_of = re.search(r'<div id="of-pieces".*?</div>\s*(?=<|$)', other, re.S)
+    fresh = set(re.findall(r'id="err-((?:section|there)_\w+)"', site.get(f"/builds/{build.pk}/cutting/").content.decode()))
+    assert fresh != shown, "this save asks for other pieces"
+    assert list_of is not None
+    loose = set(re.findall(r'<span id="err-((?:section|there)_\w+)" class="refusal" hx-swap-oob', other))
+    assert loose == shown, "of fields that are not there yet no refusal is cleared"
+
+
+def saved_parts(answer) -> str:
+    return answer.content.decode().partition('id="answer"')[0]
+
+
 def test_a_frame_not_told_says_what_to_tell(site, build, fill):
     page = site.get(f"/builds/{build.pk}/cutting/").content.decode()
     assert "Nothing is told of what the frame is built from" in page

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import socket
+import time
 from datetime import timedelta
 
 import pytest
@@ -150,6 +152,80 @@ def test_stale_jobs_are_retried_once_then_given_up(person, kind):
     assert state(job) == State.GIVEN_UP
     assert "died twice" in job.words
     assert runs == []
+
+
+@pytest.mark.parametrize("ahead", [-90, 90])
+def test_a_machine_whose_clock_is_off_gives_nothing_up(person, kind, monkeypatch, ahead):
+    """All ages are told by the database's clock: that of the machine that looks is never asked."""
+    kind(lambda job, report: None)
+    sent = []
+    monkeypatch.setattr(queue, "send", sent.append)
+    job, waiting = submitted(person, "runs"), submitted(person, "waits")
+    assert queue.claim(job.pk) is not None
+    real = timezone.now
+    monkeypatch.setattr(timezone, "now", lambda: real() + timedelta(seconds=ahead))
+    queue.tend()
+    assert state(job) == State.RUNNING and state(waiting) == State.WAITING and sent == []
+    assert queue.beat(job)
+    job.refresh_from_db()
+    assert abs(job.heartbeat_at - real()) < timedelta(seconds=20) and abs(job.created_at - real()) < timedelta(seconds=20)
+
+
+def test_a_death_counts_no_more_once_it_got_further(person, kind, monkeypatch):
+    """A worker may die a hundred times over a long file: given up is only what dies twice at the same place."""
+    monkeypatch.setattr(queue, "send", lambda pk: None)
+    kept = [0]
+
+    def run(job, report):
+        for piece in range(kept[0], 6):
+            if piece in (2, 4) and job.attempt == piece // 2 or piece == 5:
+                raise SystemExit  # the worker is gone
+            kept[0] = piece + 1
+            report(kept[0], 6)
+
+    monkeypatch.setitem(kinds._kinds, "test", kinds.Kind("test", run, 60, resumes=True))
+    job = submitted(person)
+    ended = []
+    for _ in range(5):
+        with pytest.raises(SystemExit):
+            run_job(job.pk)
+        Job.objects.filter(pk=job.pk).update(heartbeat_at=timezone.now() - queue.STALE - timedelta(seconds=1))
+        queue.tend()
+        ended.append((state(job), kept[0]))
+        if job.state == State.GIVEN_UP:
+            break
+    assert ended == [(State.WAITING, 2), (State.WAITING, 4), (State.WAITING, 5), (State.GIVEN_UP, 5)]
+
+
+def test_what_does_not_resume_is_given_up_however_far_it_got(person, kind, monkeypatch):
+    monkeypatch.setattr(queue, "send", lambda pk: None)
+
+    def run(job, report):
+        report(3, 6)
+        raise SystemExit
+
+    kind(run)
+    job = submitted(person)
+    for _ in range(2):
+        with pytest.raises(SystemExit):
+            run_job(job.pk)
+        Job.objects.filter(pk=job.pk).update(heartbeat_at=timezone.now() - queue.STALE - timedelta(seconds=1))
+        queue.tend()
+    assert state(job) == State.GIVEN_UP
+
+
+def test_a_broker_that_takes_connections_and_never_answers_is_away(settings, monkeypatch):
+    settings.CELERY_TASK_ALWAYS_EAGER = False
+    with socket.socket() as hung:
+        hung.bind(("127.0.0.1", 0))
+        hung.listen(8)
+        settings.CELERY_BROKER_URL = f"redis://:x@127.0.0.1:{hung.getsockname()[1]}/0"
+        monkeypatch.setattr(broker, "_last", (-1e9, True))
+        start = time.monotonic()
+        assert not broker.broker_is_up()
+        assert time.monotonic() - start < 3
+        start = time.monotonic()
+        assert not broker.broker_is_up() and time.monotonic() - start < 0.05, "not asked again at once"
 
 
 def test_late_worker_cannot_overwrite_a_retried_job(person, kind):

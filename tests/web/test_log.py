@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import random
 import re
 import uuid
 from datetime import UTC, date, datetime, timedelta
@@ -25,6 +26,8 @@ from tests.web.conftest import build_for
 from web.builds.models import Build
 from web.builds.results import Results
 from web.jobs.models import Job
+from web.jobs.queue import submit
+from web.jobs.tasks import run_job
 from web.log import jobs as log_jobs
 from web.log.models import Aside, Chunk, Entry, LogBook, Photo, SeriesDay, Source, Upload
 from web.log.store import add_entry, moves_of, series_of, source_named, take_rows
@@ -322,6 +325,60 @@ def test_a_worker_that_dies_half_way_goes_on_and_counts_nothing_twice(site, buil
     assert upload.added == len(series.unix) - 2
 
 
+def test_a_file_that_was_given_up_goes_on_at_a_button(site, build, work, monkeypatch):
+    series = week(14)
+    upload = taken_in(site, build, written(series, "counter", "Europe/Madrid"))
+    real, calls = log_jobs.take_rows, []
+
+    def fails(*args: Any) -> Any:
+        calls.append(1)
+        if len(calls) == 3:
+            raise RuntimeError("a bad day")
+        return real(*args)
+
+    monkeypatch.setattr(log_jobs, "take_rows", fails)
+    monkeypatch.setattr(log_jobs.Stream.pieces, "__defaults__", (900, 0))
+    work()
+    page = site.get(f"/builds/{build.pk}/log/").content.decode()
+    assert "1,800 rows are in" in page.replace("\u202f", ",").replace("\u2009", ",") and "Go on from there" in page
+    state = f"/builds/{build.pk}/log/file/{upload.pk}/state/"
+    assert "waits for its turn" in site.post(state).content.decode()
+    assert "waits for its turn" in site.get(f"/builds/{build.pk}/log/").content.decode(), "a page that is opened anew tells it too"
+    work()
+    upload.refresh_from_db()
+    assert upload.state == "in" and upload.added == len(series.unix) - 2
+    assert site.post(state).status_code == 404, "what is in does not come again"
+
+
+def test_a_file_counts_as_it_comes_in(site, build, monkeypatch):
+    """Not only its first piece: a person could else fill the disk with what follows."""
+    noise = random.Random(4).randbytes(900_000)
+    head = b"time,power\n" + b"\n".join(f"2026-02-01T{n // 60:02d}:{n % 60:02d}:00Z,{n}".encode() for n in range(1440))
+    first = site.post(
+        f"/builds/{build.pk}/log/file/",
+        {"file": SimpleUploadedFile("a.csv", head + b"\n" * (1_000_000 - len(head))), "size": 4_000_000, "name": "a.csv"},
+        headers=SCRIPT,
+    )
+    monkeypatch.setattr("web.builds.quota.MOST_BYTES", 1_000_000)
+    address = f"/builds/{build.pk}/log/file/{first.json()['upload']}/part/"
+    answers = [
+        site.post(address, {"first": n * 1_000_000, "file": SimpleUploadedFile("a.csv", noise)}, headers=SCRIPT) for n in (1, 2)
+    ]
+    assert [answer.status_code for answer in answers] == [200, 422] and "MB are the most" in answers[1].json()["error"]
+    assert Chunk.objects.count() == 2
+
+
+def test_abandoned_files_go_once_a_day_whoever_began_them(site, build, work):
+    data = written(week(1), "plain", "UTC")
+    site.post(f"/builds/{build.pk}/log/file/", {"file": SimpleUploadedFile("a.csv", data)})
+    coming = taken_in(site, build, data, name="b.csv")
+    Upload.objects.update(created_at=timezone.now() - timedelta(days=2))
+    Job.objects.filter(kind="intake").update(state=Job.State.RUNNING)
+    submit("purge", "purge", "purge", None)
+    run_job(Job.objects.get(kind="purge").pk)
+    assert list(Upload.objects.values_list("pk", flat=True)) == [coming.pk], "what is on its way stays"
+
+
 @pytest.mark.parametrize(
     ("data", "words"),
     [(b"", "empty"), (b"hello", "not a table"), (b"time,power\n2026-01-01,x\n2026-01-02,y\n", "no column holds")],
@@ -430,8 +487,8 @@ def test_all_of_it_goes_out_and_a_span_goes_away(site, build):
     assert "lies before the first" in said.content.decode()
 
 
-def test_the_zip_of_all_data_holds_the_log_and_takes_it_back(site, build, person, stranger, monkeypatch):
-    from web.accounts.data import read_data, write_data
+def test_the_zip_of_all_data_holds_the_log_and_takes_it_back(site, build, person, stranger, work, monkeypatch):
+    from web.accounts.data import begin, write_data
 
     add(site, build, "move", tilt="42", at="2026-02-01T10:00")
     series = week(2)
@@ -439,7 +496,8 @@ def test_the_zip_of_all_data_holds_the_log_and_takes_it_back(site, build, person
     monkeypatch.setattr("web.log.store.PART", 8_000)  # so that it takes several files
     out = io.BytesIO()
     write_data(person, out)
-    assert read_data(stranger, out.getvalue()).builds == 1
+    begin(stranger, out.getvalue())
+    work()
     twin = Build.objects.get(owner=stranger)
     assert moves_of(twin)[0].tilt == 42 and reread(twin).stands_at == 42
     assert series_of(Source.objects.get(build=twin)).power.tolist() == pytest.approx(series.power.tolist(), abs=0.06)

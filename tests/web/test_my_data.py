@@ -12,11 +12,13 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.core.conftest import load
 from tests.web.conftest import build_for
 from tests.web.test_shade import PNG
-from web.accounts.data import read_data
+from web.accounts import data as accounts_data
+from web.accounts.data import opened
 from web.builds import quota
 from web.builds.briefs import brief_data
 from web.builds.models import Build
 from web.builds.results import Results
+from web.jobs.models import Job
 from web.shade.models import Picture
 from web.shade.pictures import take
 
@@ -29,8 +31,10 @@ def zip_of(client) -> bytes:
     return b"".join(answer.streaming_content)
 
 
-def send(client, data: bytes) -> str:
-    return client.post("/account/my-data/", {"archive": SimpleUploadedFile("d.zip", data)}, follow=True).content.decode()
+def send(client, data: bytes, work) -> str:
+    """Send a zip, let the worker do its part, and read the account's page."""
+    page = client.post("/account/my-data/", {"archive": SimpleUploadedFile("d.zip", data)}, follow=True).content.decode()
+    return client.get("/account/").content.decode() if work() else page
 
 
 def test_an_account_is_made_anew_from_its_zip(site, client, person, stranger, build, fill, work):
@@ -56,7 +60,7 @@ def test_an_account_is_made_anew_from_its_zip(site, client, person, stranger, bu
     energy = Results(Build.objects.whole().get(pk=build.pk)).plan.chosen.energy
     site.post("/account/delete/", {"word": "delete"})
     client.force_login(stranger)
-    page = send(client, data)
+    page = send(client, data, work)
     assert "2 builds taken in" in page
     again = Build.objects.whole().get(owner=stranger, name=build.name, deleted_at=None, units="us")
     assert brief_data(again) == before
@@ -78,7 +82,7 @@ def about(builds) -> str:
     return json.dumps({"format": "crooked-sundial-data", "version": 1, "builds": builds})
 
 
-def test_what_is_no_zip_of_ours_is_refused_in_words(site, person, monkeypatch):
+def test_what_is_no_zip_of_ours_is_refused_in_words(site, person, work):
     wrong = [
         b"PK no zip",
         spoiled(lambda made: made.writestr("a.txt", "b")),
@@ -87,12 +91,12 @@ def test_what_is_no_zip_of_ours_is_refused_in_words(site, person, monkeypatch):
         spoiled(lambda made: made.writestr("about.json", about(7))),
     ]
     for data in wrong:
-        assert "Nothing was taken in" in send(site, data)
+        assert "Nothing was taken in" in send(site, data, work)
     assert "Choose the zip" in site.post("/account/my-data/", {}, follow=True).content.decode()
     assert not Build.objects.exists()
 
 
-def test_a_build_that_cannot_be_read_is_left_out_and_named(site, person, build):
+def test_one_build_that_cannot_be_read_keeps_all_of_them_out_and_is_named(site, person, build, work):
     good = json.dumps(brief_data(build), default=str)
 
     def change(made):
@@ -100,14 +104,67 @@ def test_a_build_that_cannot_be_read_is_left_out_and_named(site, person, build):
         made.writestr("a/brief.json", good)
         made.writestr("b/brief.json", "{}")
 
-    page = send(site, spoiled(change))
-    assert "1 build taken in" in page
-    assert page.count("was left out") == 3
+    page = send(site, spoiled(change), work)
+    assert "Nothing was taken in" in page and "builds taken in" not in page
+    assert [f"Build {number} of the zip" in page for number in (1, 2, 3, 4)] == [False, True, True, True]
+    assert Build.objects.filter(owner=person).count() == 1, "not even the good one, nor hidden"
+
+
+def test_the_same_zip_again_doubles_nothing(site, client, person, stranger, build, work):
+    build_for(person, name="Second")
+    data = zip_of(site)
+    page = send(site, data, work)
+    assert "0 builds taken in" in page and "2 were there already and stay as they are" in page
+    assert Build.objects.of(person).count() == 2, "where it was written, all of it is there"
+    client.force_login(stranger)
+    assert "2 builds taken in" in send(client, data, work)
+    again = Build.objects.of(stranger).get(name="Second")
+    Build.objects.filter(pk=again.pk).update(name="Second, changed since")
+    client.post(f"/builds/{Build.objects.of(stranger).exclude(pk=again.pk).get().pk}/delete/")
+    page = send(client, data, work)
+    assert "1 build taken in" in page and "1 was there already and stays as it is" in page, "what was thrown away comes again"
+    assert sorted(Build.objects.of(stranger).values_list("name", flat=True)) == sorted([build.name, "Second, changed since"])
+
+
+def test_a_zip_without_marks_is_known_again_by_what_it_says(site, person, build, work):
+    def change(made):
+        made.writestr("about.json", about([{"folder": "a", "where": "Fen"}]))
+        made.writestr("a/brief.json", json.dumps(brief_data(build), default=str))
+
+    assert "1 build taken in" in send(site, spoiled(change), work)
+    assert "1 was there already" in send(site, spoiled(change), work)
     assert Build.objects.of(person).count() == 2
 
 
+def test_a_worker_that_dies_half_way_shows_nothing_and_the_next_goes_on(site, client, person, stranger, build, work, monkeypatch):
+    for name in ("Second", "Third"):
+        build_for(person, name=name)
+    data = zip_of(site)
+    client.force_login(stranger)
+    made: list[str] = []
+    real = accounts_data._build_again
+
+    def dies(user, archive, shown, key):
+        if len(made) == 2:
+            real(user, archive, shown, key)  # it was there, but nobody had noted it
+            raise SystemExit
+        made.append(str(shown["folder"]))
+        return real(user, archive, shown, key)
+
+    monkeypatch.setattr(accounts_data, "_build_again", dies)
+    client.post("/account/my-data/", {"archive": SimpleUploadedFile("d.zip", data)})
+    with pytest.raises(SystemExit):
+        work()
+    assert Build.objects.of(stranger).count() == 0
+    monkeypatch.setattr(accounts_data, "_build_again", lambda *given: made.append(str(given[2]["folder"])) or real(*given))
+    Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING)
+    work()
+    assert Build.objects.of(stranger).count() == 3 == Build.objects.filter(owner=stranger).count()
+    assert sorted(made) == ["builds/001", "builds/002", "builds/003"], "each is made once, and the half of one anew"
+
+
 @pytest.mark.parametrize("method", [zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA, zipfile.ZIP_BZIP2])
-def test_packed_bytes_that_cannot_be_unpacked_are_said_so(site, person, build, method):
+def test_packed_bytes_that_cannot_be_unpacked_are_said_so(site, person, build, work, method):
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as made:
         made.writestr("about.json", about([{"folder": "a"}]))
@@ -118,8 +175,8 @@ def test_packed_bytes_that_cannot_be_unpacked_are_said_so(site, person, build, m
         start = info.header_offset + 30 + len(info.filename.encode()) + 9
     held[start : start + 40] = b"\xff" * 40
     before = Build.objects.of(person).count()
-    page = send(site, bytes(held))
-    assert "0 builds taken in" in page and "its files cannot be read" in page
+    page = send(site, bytes(held), work)
+    assert "Nothing was taken in" in page and "its files cannot be read" in page
     assert Build.objects.of(person).count() == before
 
 
@@ -127,7 +184,7 @@ def test_packed_bytes_that_cannot_be_unpacked_are_said_so(site, person, build, m
     ("name", "told"),
     [("log-trials.json", '{"a": 1}'), ("log-trials.json", "[5]"), ("log-trials.json", '[{"name": []}]'), ("log-sources.json", "7"), ("log-sources.json", '{"0": 1}')],
 )  # fmt: skip
-def test_what_no_brief_carries_is_taken_in_with_its_build_or_not_at_all(site, person, build, name, told):
+def test_what_no_brief_carries_is_taken_in_with_its_build_or_not_at_all(site, person, build, work, name, told):
     def change(made):
         made.writestr(
             "about.json", about([{"folder": "a", "units": [], "currency": {}, "stands_at": 1e308, "chosen_day": "9" * 5000}])
@@ -137,10 +194,10 @@ def test_what_no_brief_carries_is_taken_in_with_its_build_or_not_at_all(site, pe
         made.writestr("a/own/series-0-x.csv", "time,W\n")
 
     before = Build.objects.of(person).count()
-    page = send(site, spoiled(change))
+    page = send(site, spoiled(change), work)
     taken = "1 build taken in" in page
-    assert taken or "was left out" in page
-    assert Build.objects.of(person).count() == before + taken
+    assert taken or "Nothing was taken in" in page
+    assert Build.objects.filter(owner=person).count() == before + taken
 
 
 def test_a_bomb_is_refused_before_it_is_unpacked(person):
@@ -149,7 +206,7 @@ def test_a_bomb_is_refused_before_it_is_unpacked(person):
         made.writestr("builds/001/files/w.csv", b"0" * 201_000_000, zipfile.ZIP_DEFLATED)
 
     with pytest.raises(Exception, match="200 MB"):
-        read_data(person, spoiled(change))
+        opened(person, spoiled(change))
 
 
 def test_files_beyond_what_one_person_may_keep_are_refused_in_words(site, person, build, fill, monkeypatch):

@@ -8,11 +8,13 @@ from pathlib import Path
 
 import pytest
 from django.core.cache import cache
+from django.core.handlers.wsgi import WSGIRequest
 from django.db import OperationalError
 from django.test import Client, RequestFactory
 
 from web.builds.models import Build
 from web.middleware import UploadLimitMiddleware
+from web.server import Turns
 
 pytestmark = pytest.mark.django_db
 TEMPLATES = [
@@ -79,7 +81,9 @@ def test_names_are_shown_as_text(site, build):
     assert "&lt;img src=x&gt;" in page
 
 
-def test_an_upload_of_200_mb_is_read_away_and_refused(settings):
+def test_an_upload_of_200_mb_is_read_away_and_refused():
+    """The server reads it away before the request takes a turn, and the application answers."""
+
     class Endless(io.RawIOBase):
         taken = 0
 
@@ -87,12 +91,17 @@ def test_an_upload_of_200_mb_is_read_away_and_refused(settings):
             self.taken += size
             return b"x" * size
 
-    body = Endless()
-    request = RequestFactory().post("/builds/1/place/")
-    request.META |= {"CONTENT_LENGTH": str(200_000_000), "wsgi.input": body}
-    answer = UploadLimitMiddleware(lambda _: pytest.fail("the view was reached"))(request)
-    assert answer.status_code == 413
-    assert "200 MB" in answer.content.decode()
+    def application(environ, start_response):
+        request = WSGIRequest(environ)
+        answer = UploadLimitMiddleware(lambda _: pytest.fail("the view was reached"))(request)
+        start_response(str(answer.status_code), [])
+        return [answer.content, request.META["wsgi.input"].read()]
+
+    body, status = Endless(), []
+    environ = RequestFactory()._base_environ()
+    environ |= {"REQUEST_METHOD": "POST", "PATH_INFO": "/builds/1/place/", "CONTENT_LENGTH": "200000000", "wsgi.input": body}
+    said, left = Turns(application, 16_000_000)(environ, lambda code, heads: status.append(code))
+    assert status == ["413"] and b"200 MB" in said and left == b""
     assert body.taken == 200_000_000
 
 

@@ -30,6 +30,30 @@ class Account(models.Model):
         return self.demo_until is not None
 
 
+class DataIn(models.Model):
+    """A zip of “My data” on its way in: ``made`` are the builds made so far, by their number in it, so that a worker that takes it up again
+    goes on there; ``taken`` and ``known`` how many came of it, and how many were there already; ``words`` why it was refused."""
+
+    class State(models.TextChoices):
+        COMING = "coming"
+        IN = "in"
+        REFUSED = "refused"
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    digest = models.CharField(max_length=64)
+    data = models.BinaryField(null=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.COMING)
+    made = models.JSONField(default=dict)
+    taken = models.PositiveSmallIntegerField(default=0)
+    known = models.PositiveSmallIntegerField(default=0)
+    words = models.JSONField(default=list)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="one_zip_a_person")]
+
+
 @receiver(post_save, sender=User)
 def _with_account(sender: type[User], instance: User, created: bool, raw: bool = False, **kwargs: Any) -> None:
     if created and not raw:

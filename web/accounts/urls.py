@@ -12,6 +12,7 @@ urlpatterns = [
     path("", views.account, name="account"),
     path("mail/", views.ChangeMail.as_view(), name="mail"),
     path("my-data/", views.MyData.as_view(), name="data"),
+    path("my-data/state/", views.DataState.as_view(), name="data-state"),
     path("recovery/", views.Recovery.as_view(), name="recovery"),
     path("forgotten/", views.Forgotten.as_view(), name="forgotten"),
     path("by-mail/", views.PasswordByMail.as_view(), name="by-mail"),

@@ -21,12 +21,14 @@ from django.views.decorators.http import require_POST
 from django.views.generic import FormView
 
 from sundial.errors import BriefError
-from web.accounts.data import read_data, write_data
+from web.accounts.data import begin, job_of, write_data
 from web.accounts.demo import LIFE, new_visitor
 from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, PasswordAgain, SignUpForm
+from web.accounts.models import DataIn
 from web.accounts.names import name_key
 from web.accounts.recovery import SHOWN, is_code_of, new_code
 from web.accounts.throttle import BETWEEN, CODES, SIGN_UPS, VISITORS, address_of, must_wait
+from web.jobs.queue import QueueIsFull
 
 BACKEND = "web.accounts.backends.NameBackend"
 
@@ -165,7 +167,8 @@ def demo(request: HttpRequest) -> HttpResponse:
 
 @login_required
 def account(request: HttpRequest) -> HttpResponse:
-    return render(request, "accounts/account.html", {"visitor": request.user.account, "mail_on": settings.MAIL_ON})  # type: ignore[union-attr]
+    context = {"visitor": request.user.account, "mail_on": settings.MAIL_ON}  # type: ignore[union-attr]
+    return render(request, "accounts/account.html", context | data_in_context(request))
 
 
 class ChangeMail(LoginRequiredMixin, View):
@@ -205,14 +208,26 @@ class MyData(LoginRequiredMixin, View):
             messages.error(request, f"Nothing was taken in. {' '.join(str(line) for line in form.errors['archive'])}")
             return redirect("accounts:account")
         try:
-            taken = read_data(request.user, form.cleaned_data["archive"].read())  # type: ignore[arg-type]
+            begin(_own(request), form.cleaned_data["archive"].read())
         except BriefError as error:
             messages.error(request, f"Nothing was taken in: {error.message}.")
-            return redirect("accounts:account")
-        messages.success(request, f"{taken.builds} build{'' if taken.builds == 1 else 's'} taken in.")
-        for line in taken.left_out[:20]:
-            messages.warning(request, line)
-        return redirect("builds:list")
+        except QueueIsFull:
+            messages.error(
+                request, "Nothing was taken in: enough is being worked out for you already. Try again when one of it is done."
+            )
+        return redirect("accounts:account")
+
+
+class DataState(LoginRequiredMixin, View):
+    """How far the latest zip is; the page asks again until it is in."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        return render(request, "accounts/_data_in.html", data_in_context(request))
+
+
+def data_in_context(request: HttpRequest) -> dict[str, Any]:
+    coming = DataIn.objects.defer("data").filter(owner=_own(request)).first()
+    return {"coming": coming, "job": job_of(coming) if coming else None}
 
 
 class DeleteAccount(LoginRequiredMixin, View):

@@ -9,12 +9,14 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
+from django.db.models.functions import Now
 from django.utils import timezone
 
 from sundial.errors import BriefError
 from web.builds.models import Build
 from web.builds.quota import trim_answers
 from web.builds.results import Results, named
+from web.builds.signals import purging
 from web.jobs.broker import broker_is_up
 from web.jobs.kinds import CannotBeAnswered, Kind, Report, register
 from web.jobs.models import Job
@@ -91,10 +93,11 @@ THROWN = timedelta(days=30)  # so long a build that was thrown away can be taken
 
 
 def _purge(job: Job, report: Report) -> None:
-    """Old jobs, ended sessions, builds that were thrown away long ago."""
+    """Old jobs, ended sessions, builds that were thrown away long ago, and what the stations hold that nobody wants any more."""
     now = timezone.now()
+    purging.send(sender=Job)
     purge_thrown(now - THROWN)
-    Job.objects.exclude(state__in=Job.OPEN).filter(created_at__lt=now - KEPT).delete()
+    Job.objects.exclude(state__in=Job.OPEN).filter(created_at__lt=Now() - KEPT).delete()
     for owner in get_user_model().objects.filter(builds__isnull=False).distinct().iterator():
         trim_answers(owner)
     call_command("clearsessions")

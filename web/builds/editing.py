@@ -46,6 +46,11 @@ class StationForm(forms.Form):
             if isinstance(field, LengthField | SpeedField):
                 field.units, field.held = self.chosen_units(), self.initial.get(name)
 
+    @property
+    def on_page(self) -> Iterable[forms.BoundField]:
+        """The fields that the page which sent this form has: all of them, unless it grows with what it says."""
+        return list(self)
+
     def chosen_units(self) -> Units:
         return self.build.shown_in
 
@@ -120,6 +125,7 @@ def save(request: HttpRequest, build: Build, form_class: type[StationForm]) -> S
         return Saved("invalid", form, build)
     if not write(draft, build.version, changed, sharing):
         return Saved("conflict", form, get_object_or_404(Build.objects.of(request.user).whole(), pk=build.pk))
+    form.build = draft  # what it shows from here on follows from the build as saved
     return Saved("saved", form, draft, results)
 
 

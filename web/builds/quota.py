@@ -31,7 +31,7 @@ def refuse_over(owner: Any, more: int, instead: int = 0) -> None:
     if more and held > MOST_BYTES:
         raise BriefError(
             "",
-            f"your weather files and pictures would take {held / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most: "
+            f"your weather files, monitors’ files and pictures would take {held / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most: "
             "throw builds away that you do not need, or keep the files of fewer",
         )
 

@@ -148,6 +148,21 @@ class CuttingForm(StationForm):
         return [(name, self[f"section_{slug(name)}"], self[f"there_{slug(name)}"]) for name in self.named]
 
     @property
+    def on_page(self) -> list[Any]:
+        """Pieces come and go with the frame and with what is saved here: the page knows those whose section it sent."""
+        return [
+            field
+            for field in self
+            if not field.name.startswith(("section_", "there_")) or f"section_{field.name.partition('_')[2]}" in self.data
+        ]
+
+    @property
+    def other_pieces(self) -> CuttingForm | None:
+        """A fresh form, where the build as saved asks for other pieces than the page shows."""
+        shown = {name.partition("_")[2] for name in self.data if name.startswith("section_")}
+        return None if shown == set(map(slug, piece_names(self.build))) else CuttingForm(self.build)
+
+    @property
     def known_sections(self) -> list[str]:
         return usual_sections()
 

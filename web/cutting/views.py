@@ -57,6 +57,7 @@ class CuttingStation(StationView):
 
     key = "cutting"
     form_class = CuttingForm
+    saved_template = "cutting/_saved.html"
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
         found: dict[str, Any] = {"units": build.shown_in, "label": results.brief.electrics}

@@ -13,11 +13,13 @@ __all__ = ["CannotBeAnswered", "Kind", "Report", "kind_named", "register"]
 
 @dataclass(frozen=True)
 class Kind:
-    """``run`` does the work of a job, reporting how far it is; ``seconds`` is its budget of time."""
+    """``run`` does the work of a job, reporting how far it is; ``seconds`` is its budget of time. What ``resumes`` has kept all that it
+    reported, and goes on there when it is taken again: deaths before it got further do not count."""
 
     name: str
     run: Callable[[Job, Report], None]
     seconds: int = 120
+    resumes: bool = False
 
 
 _kinds: dict[str, Kind] = {}

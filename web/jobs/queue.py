@@ -1,7 +1,7 @@
 """The queue of long work: asked for, taken, finished, cancelled, and mended when a worker dies.
 
 Every change of state is one short transaction on the job's row. A message to a worker carries the row's number only: a lost
-one is sent again, a repeated one finds nothing to take.
+one is sent again, a repeated one finds nothing to take. All times are the database's: the clocks of several machines differ.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
+from django.db.models.functions import Now
 from django.utils import timezone
 from kombu.exceptions import OperationalError
 
@@ -54,20 +55,21 @@ def submit(
     if job is None:
         job, made = Job.objects.get_or_create(
             build=build, kind=kind, name=name, digest=digest,
-            defaults={"owner": owner, "params": params or {}, "shaded": shaded, "seconds": budget},
+            defaults={"owner": owner, "params": params or {}, "shaded": shaded, "seconds": budget, "created_at": Now()},
         ) if build is not None else (Job.objects.create(
-            owner=owner, kind=kind, name=name, digest=digest, params=params or {}, shaded=shaded, seconds=budget
+            owner=owner, kind=kind, name=name, digest=digest, params=params or {}, shaded=shaded, seconds=budget, created_at=Now()
         ), True)  # fmt: skip
         if not made:
             return job
+        job.refresh_from_db(fields=["created_at"])
     else:
         Job.objects.filter(pk=job.pk).update(
-            state=Job.State.WAITING, words="", done=0, steps=0, deaths=0, sent_at=None, created_at=timezone.now()
+            state=Job.State.WAITING, words="", done=0, steps=0, deaths=0, sent_at=None, created_at=Now()
         )
         job.refresh_from_db()
     if build is not None:  # the same question about an older state of the build is not wanted any more
         older = Job.objects.filter(build=build, kind=kind, name=name, state=Job.State.WAITING).exclude(pk=job.pk)
-        older.filter(params=params or {}).update(state=Job.State.CANCELLED, finished_at=timezone.now())
+        older.filter(params=params or {}).update(state=Job.State.CANCELLED, finished_at=Now())
     pk = job.pk
     transaction.on_commit(lambda: send(pk))
     return job
@@ -85,7 +87,7 @@ def send(pk: int) -> None:
     except OperationalError as error:
         log.warning("job %s stays waiting: %s", pk, error)
         return
-    Job.objects.filter(pk=pk).update(sent_at=timezone.now())
+    Job.objects.filter(pk=pk).update(sent_at=Now())
 
 
 @transaction.atomic
@@ -99,21 +101,20 @@ def claim(pk: int) -> Job | None:
         if Job.objects.filter(owner=job.owner_id, state=Job.State.RUNNING).exists():
             return None
     job.state, job.attempt = Job.State.RUNNING, job.attempt + 1
-    job.started_at = job.heartbeat_at = timezone.now()
-    job.save(update_fields=["state", "attempt", "started_at", "heartbeat_at"])
+    Job.objects.filter(pk=job.pk).update(state=job.state, attempt=job.attempt, started_at=Now(), heartbeat_at=Now())
     return job
 
 
 def beat(job: Job, **fields: Any) -> bool:
     """A sign of life, with progress; False where the job is not this worker's any more."""
     held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
-    return bool(held.update(heartbeat_at=timezone.now(), **fields))
+    return bool(held.update(heartbeat_at=Now(), **fields))
 
 
 def finish(job: Job, state: Job.State, words: str = "") -> None:
     """End a job in a state, if it is still this worker's; then the person's next one is sent."""
     held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
-    held.update(state=state, words=words[:400], finished_at=timezone.now())
+    held.update(state=state, words=words[:400], finished_at=Now())
     send_next(job.owner_id)
 
 
@@ -129,7 +130,7 @@ def cancel(job: Job) -> None:
     from web.celery import app
 
     running = Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).exists()
-    Job.objects.filter(pk=job.pk, state__in=Job.OPEN).update(state=Job.State.CANCELLED, words="", finished_at=timezone.now())
+    Job.objects.filter(pk=job.pk, state__in=Job.OPEN).update(state=Job.State.CANCELLED, words="", finished_at=Now())
     if running and job.message_id and broker_is_up():
         try:
             app.control.revoke(job.message_id, terminate=True)
@@ -140,19 +141,18 @@ def cancel(job: Job) -> None:
 
 def tend() -> None:
     """Take again what a dead worker left, give up what keeps killing workers, send what was lost. Repeated by the beat."""
-    now = timezone.now()
-    cache.set(WORKER_SEEN, now.isoformat(), timeout=60)
-    for job in Job.objects.filter(state=Job.State.RUNNING, heartbeat_at__lt=now - STALE):
+    cache.set(WORKER_SEEN, timezone.now().isoformat(), timeout=60)
+    for job in Job.objects.filter(state=Job.State.RUNNING, heartbeat_at__lt=Now() - STALE):
         held = Job.objects.filter(pk=job.pk, attempt=job.attempt, state=Job.State.RUNNING)
         if job.deaths + 1 >= DEATHS:
             words = "Its worker died twice over it, so it is given up. Something here is too much: make the yard simpler."
-            if held.update(state=Job.State.GIVEN_UP, words=words, deaths=job.deaths + 1, finished_at=now):
+            if held.update(state=Job.State.GIVEN_UP, words=words, deaths=job.deaths + 1, finished_at=Now()):
                 log.error("job %s (%s %s) given up", job.pk, job.kind, job.name)
                 send_next(job.owner_id)
         elif held.update(state=Job.State.WAITING, deaths=job.deaths + 1, sent_at=None):
             log.warning("job %s (%s %s) is taken again", job.pk, job.kind, job.name)
             send(job.pk)
-    lost = Job.objects.filter(state=Job.State.WAITING, created_at__lt=now - timedelta(seconds=5))
-    for job in lost.exclude(sent_at__gt=now - SEND_AGAIN).order_by("created_at")[:200]:
+    lost = Job.objects.filter(state=Job.State.WAITING, created_at__lt=Now() - timedelta(seconds=5))
+    for job in lost.exclude(sent_at__gt=Now() - SEND_AGAIN).order_by("created_at")[:200]:
         if not Job.objects.filter(owner=job.owner_id, state=Job.State.RUNNING).exclude(owner=None).exists():
             send(job.pk)

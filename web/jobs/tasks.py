@@ -72,15 +72,18 @@ def visitors() -> None:
 
 
 def _reporter(job: Job) -> Report:
-    last = 0.0
+    last, resumes, began = 0.0, kind_named(job.kind).resumes, job.done
+    alive = False  # whether it got further than where it was taken up, and so is not what kills workers
 
     def report(done: int, of: int) -> None:
-        nonlocal last
-        if time.monotonic() - last < SEEN and done < of:
+        nonlocal last, alive
+        further = resumes and not alive and done > began
+        if time.monotonic() - last < SEEN and done < of and not further:
             return
         last = time.monotonic()
-        if not queue.beat(job, done=done, steps=of):
+        if not queue.beat(job, done=done, steps=of, **({"deaths": 0} if further else {})):
             raise _Cancelled
+        alive = alive or further
 
     return report
 

@@ -24,6 +24,7 @@ from sundial.record.entries import AnyEntry
 from sundial.record.stream import TOO_MUCH
 from web.builds.models import Build
 from web.builds.results import Results
+from web.callers import CALLERS
 from web.log.models import MOST_TURNS, LogBook, Source, Token, Turn, digest_of
 from web.log.store import Taken, add_entry, nameplate_of, set_aside, take_rows
 
@@ -116,7 +117,10 @@ class TokenAuth(HttpBearer):
         if not token.startswith("sundial_") or len(token) > 100:
             return None
         found = Token.objects.select_related("source", "build").filter(digest=digest_of(token), revoked_at=None).first()
-        return found if found is not None and found.build.deleted_at is None else None
+        if found is None or found.build.deleted_at is not None:
+            return None
+        CALLERS.remember(request.META, f"device {found.pk}")
+        return found
 
 
 api = NinjaAPI(

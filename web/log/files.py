@@ -16,7 +16,7 @@ from web.builds.shell import SignedIn, own_build
 from web.jobs.models import Job
 from web.jobs.queue import QueueIsFull
 from web.log.forms import ColumnsForm
-from web.log.jobs import begin, is_whole, more, take_in
+from web.log.jobs import begin, go_on, is_whole, more, take_in
 from web.log.models import Source, Upload
 from web.numbers import whole
 
@@ -107,8 +107,24 @@ class FileState(SignedIn, View):
     def get(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
         build = own_build(request, pk)
         row = get_object_or_404(Upload, build=build, pk=upload)
-        job = Job.objects.filter(build=build, kind="intake", digest=f"upload-{row.pk}").first()
-        response = render(request, "log/_upload.html", {"build": build, "upload": row, "job": job})
+        response = self._shown(request, build, row)
         if row.state == Upload.State.IN and "coming" in request.GET:
             response["HX-Trigger"] = "figures-stale"
         return response
+
+    def post(self, request: HttpRequest, pk: int, upload: int) -> HttpResponse:
+        """Goes on with a file that was given up, ended or taken back."""
+        build = own_build(request, pk)
+        row = get_object_or_404(Upload.objects.select_related("build"), build=build, pk=upload, state=Upload.State.COMING)
+        try:
+            go_on(row)
+        except QueueIsFull:
+            return self._shown(
+                request, build, row, "Enough is being worked out for you already: press again when one of it is done."
+            )
+        return self._shown(request, build, row)
+
+    @staticmethod
+    def _shown(request: HttpRequest, build: Build, row: Upload, trouble: str = "") -> HttpResponse:
+        job = Job.objects.filter(build=build, kind="intake", digest=f"upload-{row.pk}").first()
+        return render(request, "log/_upload.html", {"build": build, "upload": row, "job": job, "trouble": trouble})

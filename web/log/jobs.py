@@ -10,7 +10,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.utils import timezone
 
 from sundial.errors import BriefError
@@ -36,7 +36,6 @@ def begin(build: Build, name: str, size: int, data: bytes) -> Upload:
     """Look at the first bytes of a file and keep them. BriefError where it is too large, or no series."""
     if size > MOST_FILE:
         raise BriefError("file", f"has {size / 1e6:.0f} MB; {MOST_FILE / 1e6:.0f} MB are the most: split it by years")
-    refuse_over(build.owner, len(data) // 4)
     found = guess(data, nameplate_of(build))
     columns = _remembered(build, found.heads) or found.columns
     _forget_old(build)
@@ -51,10 +50,17 @@ def _forget_old(build: Build) -> None:
     """Files that nobody said a word about, or whose task was taken back long ago, go with their pieces."""
     for old in Upload.objects.filter(build=build, state=Upload.State.LOOKED_AT)[MOST_WAITING - 1 :]:
         old.delete()
-    stale = Upload.objects.filter(build=build, created_at__lt=timezone.now() - FORGOTTEN).exclude(state=Upload.State.IN)
-    open_jobs = Job.objects.filter(build=build, kind="intake", state__in=Job.OPEN).values_list("digest", flat=True)
+    forget_abandoned(Upload.objects.filter(build=build))
+
+
+def forget_abandoned(uploads: QuerySet[Upload]) -> int:
+    """Delete those of some uploads that were begun a day ago or earlier and are neither in nor on their way; how many."""
+    open_jobs = Job.objects.filter(kind="intake", state__in=Job.OPEN).values_list("digest", flat=True)
     waiting = [int(digest.removeprefix("upload-")) for digest in open_jobs]
-    stale.exclude(pk__in=waiting).delete()
+    stale = uploads.filter(created_at__lt=timezone.now() - FORGOTTEN).exclude(state=Upload.State.IN).exclude(pk__in=waiting)
+    count = stale.count()
+    stale.delete()
+    return count
 
 
 def _remembered(build: Build, heads: tuple[str, ...]) -> Columns | None:
@@ -75,6 +81,7 @@ def more(upload: Upload, first: int, data: bytes) -> None:
         Chunk(upload=upload, number=(first + at) // PIECE, data=zlib.compress(data[at : at + PIECE], 3))
         for at in range(0, len(data), PIECE)
     ]
+    refuse_over(upload.build.owner, sum(len(piece.data) for piece in pieces))
     Chunk.objects.bulk_create(pieces, ignore_conflicts=True, batch_size=4)
 
 
@@ -94,6 +101,15 @@ def take_in(upload: Upload, columns: Columns, source_name: str) -> Job:
         return submit(
             "intake", "intake", f"upload-{upload.pk}", upload.build.owner, upload.build, {"upload": upload.pk}, seconds=SECONDS
         )
+
+
+def go_on(upload: Upload) -> None:
+    """Take up again, where it stopped, what was given up, ended or taken back."""
+    with transaction.atomic():
+        submit(
+            "intake", "intake", f"upload-{upload.pk}", upload.build.owner, upload.build, {"upload": upload.pk}, again=True,
+            seconds=SECONDS,
+        )  # fmt: skip
 
 
 class _Pieces(io.RawIOBase):
@@ -179,5 +195,5 @@ def take_photo(entry: Entry, data: bytes) -> None:
     submit("photo", "photo", f"entry-{entry.pk}", entry.build.owner, entry.build, {"entry": entry.pk}, again=True, seconds=60)
 
 
-register(Kind("intake", _intake, seconds=SECONDS))
+register(Kind("intake", _intake, seconds=SECONDS, resumes=True))
 register(Kind("photo", _photo, seconds=60))

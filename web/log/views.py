@@ -24,6 +24,7 @@ from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
+from web.jobs.models import Job
 from web.jobs.queue import QueueIsFull
 from web.log import words
 from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, turns_drawn, year_drawn
@@ -155,7 +156,7 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
         "source": source,
         "sources": list(Source.objects.of_build(build)),
         "aside": Aside.objects.filter(source__build=build).select_related("source")[:12],
-        "uploads": list(Upload.objects.filter(build=build).exclude(state=Upload.State.LOOKED_AT)[:4]),
+        "uploads": _uploads(build),
         "tokens": Token.objects.filter(build=build),
         "day": None,
     }
@@ -177,6 +178,14 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
         "year_planned": sum(month.planned for month in year.months),
         "rivals": _rivals(build),
     }
+
+
+def _uploads(build: Build) -> list[tuple[Upload, Job | None]]:
+    """The latest files that were confirmed, each with the task that takes it in."""
+    found = list(Upload.objects.filter(build=build).exclude(state=Upload.State.LOOKED_AT)[:4])
+    jobs = Job.objects.filter(build=build, kind="intake", digest__in=[f"upload-{one.pk}" for one in found])
+    by_digest = {job.digest: job for job in jobs}
+    return [(one, by_digest.get(f"upload-{one.pk}")) for one in found]
 
 
 def _this_year(day: int) -> date:

@@ -1,5 +1,5 @@
 // What every page needs: requests that carry the newest token, questions that depend on an answer, keys, small comforts.
-import { all, csrfToken, one } from "./page.js";
+import { all, csrfToken, dropPages, one, settleSeat } from "./page.js";
 import { forget, sending, wasSaved } from "./keep.js";
 import { moveDay } from "./ribbon.js";
 
@@ -186,8 +186,8 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-// Signing out leaves no page in the phone that was kept for the shed.
-document.addEventListener("submit", async (event) => {
-  if (!event.target.action?.endsWith("/account/sign-out/") || !self.caches) return;
-  for (const name of await caches.keys()) await caches.delete(name);
+// Signing out leaves no page in the phone that was kept for the shed, nor does anybody else who signs in, or a session that ended.
+document.addEventListener("submit", (event) => {
+  if (event.target.action?.endsWith("/account/sign-out/") && self.caches) dropPages();
 });
+document.addEventListener("DOMContentLoaded", settleSeat);

@@ -5,6 +5,7 @@ import { all, csrfToken, keepPage, one } from "./page.js";
 const DATABASE = "log";
 const root = () => one("[data-log]");
 const build = () => root()?.dataset.build;
+const account = () => document.body.dataset.account;
 
 // IndexedDB, because a photo waits too.
 function store(mode) {
@@ -19,7 +20,7 @@ const settled = (request) => new Promise((done, failed) => {
   request.onsuccess = () => done(request.result);
   request.onerror = () => failed(request.error);
 });
-const waiting = async () => (await settled((await store("readonly")).getAll())).filter((entry) => entry.build === build()).sort((a, b) => a.kept - b.kept);
+const waiting = async () => (await settled((await store("readonly")).getAll())).filter((entry) => entry.build === build() && (!entry.account || entry.account === account())).sort((a, b) => a.kept - b.kept);
 const keep = async (entry) => settled((await store("readwrite")).put(entry));
 const drop = async (id) => settled((await store("readwrite")).delete(id));
 
@@ -122,7 +123,7 @@ document.addEventListener("submit", async (event) => {
   const at = new Date();
   const data = new FormData(form);
   const photo = data.get("photo");
-  const entry = { id: crypto.randomUUID ? crypto.randomUUID() : uuid(), build: build(), kind: form.dataset.logEntry, kept: at.getTime(), fields: [] };
+  const entry = { id: crypto.randomUUID ? crypto.randomUUID() : uuid(), build: build(), account: account(), kind: form.dataset.logEntry, kept: at.getTime(), fields: [] };
   for (const [name, value] of data) if (typeof value === "string" && !["csrfmiddlewaretoken", "client_id", "moment"].includes(name)) entry.fields.push([name, value]);
   entry.fields.push(["moment", at.toISOString()]); // it may be sent long after: it was now
   entry.fields.push(["client_id", entry.id]);

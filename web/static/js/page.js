@@ -4,6 +4,22 @@ export const all = (selector, root = document) => [...root.querySelectorAll(sele
 export const cookie = (name) => document.cookie.split("; ").find((part) => part.startsWith(`${name}=`))?.slice(name.length + 1) || "";
 export const csrfToken = () => cookie("csrftoken") || one("[name=csrfmiddlewaretoken]")?.value || "";
 
+// The mark of the session that this browser was last seen with: pages that were kept under another are shown to nobody.
+const SEAT = "/seat";
+export const dropPages = async () => {
+  for (const name of await caches.keys()) await caches.delete(name);
+};
+let seated = null;
+export const settleSeat = () => (seated ||= settle());
+async function settle() {
+  const { seat } = document.body.dataset;
+  if (!self.caches || seat === undefined || !navigator.onLine) return;
+  const held = await (await caches.open("seat")).match(SEAT);
+  if ((held && (await held.text())) === seat) return;
+  await dropPages();
+  await (await caches.open("seat")).put(SEAT, new Response(seat));
+}
+
 // A page that opens again without a connection: its worker is told what the page is made of.
 export function keepPage() {
   document.addEventListener("DOMContentLoaded", async () => {
@@ -12,6 +28,7 @@ export function keepPage() {
     try {
       await navigator.serviceWorker.register(worker);
       const { active } = await navigator.serviceWorker.ready;
+      await settleSeat();
       const tell = () => {
         const parts = performance.getEntriesByType("resource").map((entry) => entry.name);
         active.postMessage([location.href.split("#")[0], ...parts.filter((name) => new URL(name).pathname.startsWith("/static/"))]);

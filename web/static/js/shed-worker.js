@@ -1,22 +1,34 @@
 // Keeps the page of the shed in the phone, so that it opens again without a connection. The newest answer of the server always wins;
-// where it says that the page is not for this person any more, what was kept is dropped.
+// where it says that the page is not for this person any more, what was kept is dropped. A page is shown only under the session that it
+// was kept under: its mark (X-Seat) must be the one that this browser was last seen with.
 const KEPT = `shed:${self.registration.scope}`;
+const SEAT = "/seat";
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
+async function seat() {
+  const held = await (await caches.open("seat")).match(SEAT);
+  return held ? held.text() : "";
+}
+
 async function page(request) {
-  const kept = await caches.open(KEPT);
+  let answer;
   try {
-    const answer = await fetch(request);
-    if (answer.ok && !answer.redirected) await kept.put(request, answer.clone());
-    else await caches.delete(KEPT);
-    return answer;
+    answer = await fetch(request);
   } catch (lost) {
-    const held = await kept.match(request, { ignoreSearch: true, ignoreVary: true });
-    if (held) return held;
+    const held = await (await caches.open(KEPT)).match(request, { ignoreSearch: true, ignoreVary: true });
+    const mark = held?.headers.get("X-Seat");
+    if (mark && mark === (await seat())) return held;
     throw lost;
   }
+  const mark = answer.headers.get("X-Seat");
+  if (answer.ok && !answer.redirected && mark) {
+    const kept = await caches.open(KEPT);
+    await kept.put(request, answer.clone());
+    await (await caches.open("seat")).put(SEAT, new Response(mark));
+  } else if (answer.status < 500) await caches.delete(KEPT);
+  return answer;
 }
 
 async function part(request) {

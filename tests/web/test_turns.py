@@ -1,0 +1,110 @@
+"""How requests of one process take turns: whoever asks for much waits for himself, and nobody waits long for him."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from web.addresses import client_address, networks
+from web.server import BESIDE, LONGEST_WAIT, MOST_WAITING, MUCH_MORE, Callers, FairTurns
+
+
+def until(true: Callable[[], bool], seconds: float = 5.0) -> None:
+    end = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < end
+        time.sleep(0.005)
+
+
+def test_the_next_turn_goes_to_whoever_had_least():
+    turns = FairTurns()
+    order: list[str] = []
+    assert turns.take("busy")
+    turns._used["greedy"] = (8.0, time.monotonic())
+
+    def ask(who: str) -> None:
+        assert turns.take(who)
+        order.append(who)
+        turns.give_back(who, 0.0)
+
+    with ThreadPoolExecutor(6) as pool:
+        for place, who in enumerate(["greedy", "greedy", "greedy", "modest"], 1):
+            pool.submit(ask, who)
+            until(lambda place=place: len(turns._waiting) == place)
+        turns.give_back("busy", 0.0)
+    assert order == ["modest", "greedy", "greedy", "greedy"], "first come, first served would be the other way round"
+
+
+def test_one_that_asks_for_much_holds_up_others_only_for_a_moment():
+    turns = FairTurns()
+    turns._used["greedy"] = (MUCH_MORE * 8, time.monotonic())
+    assert turns.take("greedy")
+    start = time.monotonic()
+    assert turns.take("modest")
+    assert BESIDE <= time.monotonic() - start < LONGEST_WAIT / 2
+    second = threading.Thread(target=turns.take, args=("another",), daemon=True)
+    second.start()
+    time.sleep(BESIDE * 2)
+    assert "another" not in turns._running, "one at a time goes beside: they would only share the core"
+    turns.give_back("modest", 0.1)
+    until(lambda: "another" in turns._running)
+
+
+def test_equals_wait_for_each_other_and_nobody_for_ever():
+    turns = FairTurns()
+    assert turns.take("one")
+    start = time.monotonic()
+    assert turns.take("two")
+    assert LONGEST_WAIT <= time.monotonic() - start < LONGEST_WAIT + 1
+
+
+def test_requests_of_one_person_wait_for_his_own_much_longer_and_there_is_an_end_to_them():
+    now = [100.0]
+    turns = FairTurns(clock=lambda: now[0])
+    assert turns.take("one")
+    with ThreadPoolExecutor(MOST_WAITING) as pool:
+        held = [pool.submit(turns.take, "one") for _ in range(MOST_WAITING)]
+        until(lambda: len(turns._waiting) == MOST_WAITING)
+        assert not turns.take("one"), "not taken, rather than kept waiting"
+        now[0] += LONGEST_WAIT * 2
+        time.sleep(0.2)
+        assert not any(one.done() for one in held)
+        for _ in held:
+            turns.give_back("one", 0.0)
+            time.sleep(0.002)
+        now[0] += 60
+        assert all(one.result(5) for one in held)
+
+
+def test_what_somebody_used_fades():
+    now = [0.0]
+    turns = FairTurns(clock=lambda: now[0])
+    assert turns.take("one")
+    turns.give_back("one", 4.0)
+    assert turns.used("one") == pytest.approx(4.0)
+    now[0] = 20.0
+    assert turns.used("one") == pytest.approx(1.0)
+    assert turns.used("nobody") == 0.0
+
+
+def test_a_caller_is_a_person_a_device_or_an_address():
+    callers = Callers("sessionid", networks(["10.0.0.0/8"]))
+    browser = {"REMOTE_ADDR": "10.0.0.1", "HTTP_X_FORWARDED_FOR": "9.9.9.9, 192.0.2.7", "HTTP_COOKIE": "csrftoken=x; sessionid=abc"}
+    assert callers.who(browser) == "address 192.0.2.7", "what nobody has vouched for is told by where it comes from"
+    callers.remember(browser, "person 7")
+    assert callers.who(browser) == "person 7"
+    assert callers.who(browser | {"HTTP_COOKIE": "sessionid=abd"}) == "address 192.0.2.7"
+    device = {"REMOTE_ADDR": "203.0.113.9", "HTTP_AUTHORIZATION": "Bearer k"}
+    callers.remember(device, "device 3")
+    assert callers.who(device) == "device 3" and callers.who({"REMOTE_ADDR": "203.0.113.9"}) == "address 203.0.113.9"
+
+
+def test_an_address_is_believed_from_a_trusted_proxy_alone():
+    told = {"REMOTE_ADDR": "192.0.2.1", "HTTP_X_FORWARDED_FOR": "198.51.100.4"}
+    assert client_address(told, networks(["127.0.0.1"])) == "192.0.2.1"
+    assert client_address(told, networks(["192.0.2.1"])) == "198.51.100.4"
+    assert client_address(told | {"HTTP_X_FORWARDED_FOR": "rubbish"}, networks(["192.0.2.1"])) == "192.0.2.1"
