@@ -143,7 +143,7 @@ class Scene:
         parts = tuple(FramePart(part.name, part.along, part.up, part.off) for part in spot.parts)
         centre_pivot = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount) or isinstance(self.structure, Pole)
         place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
-        wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings))
+        wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings), tuple(wiring.unwired))
         return ArrayGeometry(self.array, place, self.yard.ground, wired)
 
     @cached_property
@@ -277,6 +277,7 @@ class Scene:
             azimuth,
             brief.orientation == "portrait",
             clearance,
+            len(set(self.brief.wiring.unwired)),
         )
 
     @cached_property

@@ -342,7 +342,7 @@ class Study(Scene):
         limit = self.system.inverter.power
         if limit is None:
             return ()
-        hourly, count = self.unlimited_hours(tilt_by_day), self.array.count
+        hourly, count = self.unlimited_hours(tilt_by_day), self.array.wired
         years = [float(np.minimum(hourly, limit).sum()) / 1000]
         for more in range(1, MOST_MORE + 1):
             if years[-1] - years[0] >= enough or (more > 1 and years[-1] - years[-2] < FULL * years[0] / count):

@@ -174,7 +174,7 @@ def _day(study: Study, told: Evidence, series: Series | None) -> date:
 
 def _wired(study: Study) -> tuple[int, int, int]:
     """Blocks and panels of one string, and how many strings."""
-    panels = study.array.count
+    panels = study.array.wired
     wiring = study.brief.wiring
     if wiring.kind in ("parallel", "own"):
         each = 1

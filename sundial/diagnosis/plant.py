@@ -92,7 +92,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     overlooks nothing."""
     random = np.random.default_rng(seed)
     study = yard.study
-    panels = study.array.count
+    panels = study.array.wired
     blocks = panels * study.brief.panel.blocks
     faults = [drawn(cause, random, blocks, panels) for cause in causes]
     if "cloud" in causes:

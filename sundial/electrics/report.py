@@ -89,7 +89,7 @@ def electrics_report(study: Study) -> ElectricsReport:
     longest, shortest = max(map(len, wired)), min(map(len, wired))
     most, least = string_of(label, longest, mounting), string_of(label, shortest, mounting)
     why = "" if own else _why(label, [len(one) for one in wired], beside, study)
-    splits = [] if own else allowed_splits(label, array.count, mounting)
+    splits = [] if own else allowed_splits(label, array.wired, mounting)
     better, split = _nearest(wired, splits) if why and splits else (None, None)
     longer, longer_split, longer_why = _longer(study, label, wired)
     run = _run(study, label, shortest, [1] if own else _on_inputs(len(wired), inputs))
@@ -97,7 +97,7 @@ def electrics_report(study: Study) -> ElectricsReport:
     clipped = _clipped(study)
     return ElectricsReport(
         wired, most.cold_voltage, most.cold_working, least.hot_voltage, current_of(label, beside, mounting), beside, why,
-        _verdict(label, why, splits, own, len(wired)), tuple(splits), lengths_in(label, array.count, mounting),
+        _verdict(label, why, splits, own, len(wired)), tuple(splits), lengths_in(label, array.wired, mounting),
         hottest_cell(label.max_temp, mounting), run,
         tuple(found), tuple(connectors(wired, found, label.leapfrog, label.cable.length if label.cable else None)), clipped, better, split,
         longer, longer_split, longer_why, tuple(_notes(study, label, most.cold_working)),

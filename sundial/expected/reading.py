@@ -92,7 +92,7 @@ def refuse_reading(study: Study, reading: Reading, now: datetime, sure: bool = F
     label = study.brief.electrics
     if label is not None and reading.volts is not None and reading.amps is not None and reading.volts > 0:
         wiring = study.brief.wiring
-        side_by_side = study.array.count if wiring.kind == "parallel" else max(1, len(wiring.strings))
+        side_by_side = study.array.wired if wiring.kind == "parallel" else max(1, len(wiring.strings))
         if reading.amps > 1.4 * label.isc * side_by_side and reading.volts <= 1.4 * label.isc * side_by_side:
             raise BriefError(
                 "amps", f"{reading.amps:g} A from panels of {label.isc:g} A: are volts and amps the wrong way round?"

@@ -114,7 +114,7 @@ def _with_faults(study: Study, unix: Floats, power: Floats, faults: Sequence[str
     if "dirt" in faults:
         power = power * (1 - DIRT * np.minimum(day % RAINS / GROWS, 1.0))
     if "section" in faults:
-        of = study.array.count * study.brief.panel.blocks
+        of = study.array.wired * study.brief.panel.blocks
         power = np.where(day >= day[-1] // 2, power * (1 - 1 / of), power)
     if "tree" in faults:
         sun = sun_at_times(study.site, unix, np.zeros(len(unix), dtype=np.int64))

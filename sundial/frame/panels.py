@@ -34,7 +34,7 @@ class Panel:
 @dataclass(frozen=True)
 class Array:
     """``rows`` up the slope by ``columns`` along it, all in one plane facing ``azimuth``; ``clearance`` m is
-    the height of the lower edge above ground."""
+    the height of the lower edge above ground. ``unwired`` of the panels are on no string, and give nothing."""
 
     panel: Panel
     rows: int
@@ -42,15 +42,21 @@ class Array:
     azimuth: float
     portrait: bool = True
     clearance: float = 0.5
+    unwired: int = 0
 
     @property
     def count(self) -> int:
         return self.rows * self.columns
 
     @property
+    def wired(self) -> int:
+        """Panels that give power."""
+        return self.count - self.unwired
+
+    @property
     def power(self) -> float:
-        """Nameplate of the whole array, W."""
-        return self.count * self.panel.power
+        """Nameplate of the panels that give power, W."""
+        return self.wired * self.panel.power
 
     @property
     def slope_length(self) -> float:

@@ -183,7 +183,7 @@ def _strings(studies: Sequence[Study], made: Sequence[Production]) -> tuple[Shar
         at = [number for number, study in enumerate(studies) if study.brief.wiring.string == name]
         if len(at) < 2:
             continue
-        counts = [studies[number].array.count for number in at]
+        counts = [studies[number].array.wired for number in at]
         power = np.array([np.maximum(made[number].hourly, 0) / count for number, count in zip(at, counts, strict=True)])
         apart = float(sum(made[number].year for number in at))
         lost = float((power * np.array(counts)[:, None]).sum() - string_power(power, counts).sum()) / 1000

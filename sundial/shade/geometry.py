@@ -214,7 +214,9 @@ class ArrayGeometry:
             held = [at[panel] for panel in string if panel in at]
             if held:
                 strings.append((np.array(held)[:, None] * blocks + np.arange(blocks)).ravel())
-        return Wired(strings)
+        return Wired(
+            strings or [np.arange(len(numbers) * blocks)]
+        )  # none of those that are looked at is wired: all stand for them
 
     def points(self, place: Floats, group: NDArray[np.int64], tilts: Floats, azimuths: Floats) -> Floats:
         """Points ``place`` (P, 2) on the glass of their ``group`` (P,) for facings (D,): (D, P, 3)."""

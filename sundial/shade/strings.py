@@ -57,20 +57,29 @@ def _powers(falling: Floats) -> Floats:
 @dataclass(frozen=True)
 class Wiring:
     """Which panels share an input. "series": one string; "parallel": ``strings`` of panel numbers (from 1, lower row
-    first, from the left as seen from the front), each at its best; "own": every panel has its own converter.
+    first, from the left as seen from the front), each at its best; "own": every panel has its own converter. ``unwired``: panel
+    numbers that are on none of them.
 
     Within a string the order is the path of the cable; the power follows from who is in it, not from the order.
     """
 
     kind: WiringKind = "series"
     strings: tuple[tuple[int, ...], ...] = ()
+    unwired: tuple[int, ...] = ()
 
     def groups(self, count: int) -> list[list[int]]:
-        """Panel indices (from 0) that share a current, for an array of ``count`` panels."""
+        """Panel indices (from 0) that share a current, for an array of ``count`` panels. BriefError for numbers that contradict each other,
+        or where no panel is left."""
+        loose = set(self.unwired)
+        for panel in self.unwired:
+            if not 1 <= panel <= count:
+                raise BriefError("wiring.unwired", f"names panel {panel}; the array has {count}")
+        if len(loose) >= count:
+            raise BriefError("wiring.unwired", "names every panel: at least one must be on a string")
         if self.kind == "own":
-            return [[panel] for panel in range(count)]
+            return [[panel] for panel in range(count) if panel + 1 not in loose]
         if not self.strings:
-            return [list(range(count))]
+            return [[panel for panel in range(count) if panel + 1 not in loose]]
         wired = [panel for string in self.strings for panel in string]
         for index, string in enumerate(self.strings):
             if not string:
@@ -78,7 +87,9 @@ class Wiring:
             for panel in string:
                 if not 1 <= panel <= count:
                     raise BriefError(f"wiring.strings[{index}]", f"names panel {panel}; the array has {count}")
-        missing = sorted(set(range(1, count + 1)) - set(wired))
+        missing = sorted(set(range(1, count + 1)) - set(wired) - loose)
+        if loose & set(wired):
+            raise BriefError("wiring.unwired", f"names panel {min(loose & set(wired))}, which is on a string")
         if len(set(wired)) < len(wired):
             twice = next(panel for panel in wired if wired.count(panel) > 1)
             raise BriefError("wiring.strings", f"panel {twice} is wired twice")
@@ -87,6 +98,33 @@ class Wiring:
         if self.kind == "series" and len(self.strings) > 1:
             raise BriefError("wiring.strings", 'one input holds one string: choose "parallel" for more')
         return [[panel - 1 for panel in string] for string in self.strings]
+
+
+Shape = tuple[int, int]
+
+
+def rewired(
+    strings: Sequence[Sequence[int]], unwired: Sequence[int], was: Shape | None, now: Shape
+) -> tuple[list[list[int]], list[int]]:
+    """Strings and unwired panels of an array that had ``was`` rows and columns and has ``now``: panels keep their place from the lower left
+    corner and their string, those that are gone leave it, those that came are on none. ``was`` None: as few rows were added or taken away
+    as the numbers tell, else as few columns. Without told strings all panels are on one, and stay so."""
+    count = now[0] * now[1]
+    told = [panel for string in strings for panel in string]
+    if not told:
+        return [], sorted({panel for panel in unwired if panel <= count})
+    if was is None:
+        known = max(max(told), len(set(told) | set(unwired)))
+        was = now if known % now[1] == 0 or known % now[0] else (now[0], known // now[0])
+
+    def place(panel: int) -> int | None:
+        row, column = divmod(panel - 1, was[1])
+        return row * now[1] + column + 1 if row < now[0] and column < now[1] else None
+
+    kept = [[at for panel in string if (at := place(panel)) is not None] for string in strings]
+    kept = [string for string in kept if string]
+    on = {panel for string in kept for panel in string}
+    return (kept, sorted(set(range(1, count + 1)) - on)) if kept else ([], [])
 
 
 @dataclass(frozen=True, eq=False)

@@ -194,7 +194,7 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: Enough, base_
     gains: list[float] = []
     for number in range(1, most + 1):
         gains.append(float(more_hours(study, hourly, unlimited, number).sum()) / 1000 - base.energy)
-        if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.array.count:
+        if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.array.wired:
             break  # the inverter is full
     enough = next((number for number, gain in enumerate(gains, 1) if gain >= wanted.kwh), len(gains))
     if not gains or gains[enough - 1] <= 0:
@@ -265,7 +265,7 @@ def _limited(study: Study, unlimited: Floats) -> Floats:
 
 def more_hours(study: Study, hourly: Floats, unlimited: Floats, count: int) -> Floats:
     """Hours (8760,) of an array with ``count`` more panels on the same inverter; ``unlimited``: its hours as no inverter limits them."""
-    grown = 1 + count / study.array.count
+    grown = 1 + count / study.array.wired
     if study.system.inverter.power is None:
         return hourly * grown
     now = _limited(study, unlimited)
@@ -385,7 +385,7 @@ def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> fl
 def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: tuple[float, ...] = ()) -> SamePanels | None:
     """Panels added to the base that give ``extra_kwh``: None where there is nothing to give, and where no number of them
     would on this inverter. ``with_panels`` as in :class:`Ways`."""
-    each = base_energy / study.array.count
+    each = base_energy / study.array.wired
     if extra_kwh <= 0 or each <= 0:
         return None
     exact = extra_kwh / each

@@ -13,6 +13,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.core.conftest import load
 from tests.odd import ODD
 from tests.web.conftest import build_for
+from web.builds.briefs import brief_data
 from web.builds.models import Build
 from web.builds.results import Results
 
@@ -412,11 +413,29 @@ def test_the_world_skys_twelve_numbers_can_be_taken_over(site, person, fill):
     assert Build.objects.get().place.dhi is None
 
 
-def test_a_refusal_of_what_another_station_asks_names_that_station(person, fill):
-    build = build_for(person, wiring={"kind": "series", "strings": [[1, 2, 3, 4, 5, 6, 7, 8]]})
+def test_panels_that_come_stand_unwired_and_every_station_says_so(site, person, fill):
+    build = build_for(person, wiring={"kind": "series", "strings": [[4, 3, 2, 1, 5, 6, 7, 8]]}, array={"rows": 2, "columns": 4})
+    before = Results(build).plan.chosen.energy
     answer = fill(build, "frame", columns="5").content.decode()
-    assert "The shade: panel 9 is in no string" in answer
-    assert "wiring.strings" not in answer
+    assert "saved</span>" in answer and "2 panels are on no string" in answer
+    for station in ("shade", "tilt", "worth", "cutting"):
+        page = site.get(f"/builds/{build.pk}/{station}/")
+        assert page.status_code == 200 and "2 panels are on no string: they stand there and give nothing" in page.content.decode()
+        assert "cannot be worked out" not in page.content.decode()
+    build = Build.objects.whole().get(pk=build.pk)
+    wiring = brief_data(build)["wiring"]
+    assert (wiring["strings"], wiring["unwired"]) == ([[4, 3, 2, 1, 6, 7, 8, 9]], [5, 10]), "each panel keeps its place"
+    assert Results(build).plan.chosen.energy == pytest.approx(before, rel=0.02), "what is on no string gives nothing"
+    fill(build, "frame", columns="4")
+    build = Build.objects.whole().get(pk=build.pk)
+    assert brief_data(build)["wiring"]["strings"] == [[4, 3, 2, 1, 5, 6, 7, 8]] and Results(build).plan.chosen.energy == before
+
+
+def test_a_refusal_of_what_another_station_asks_names_that_station(person, fill):
+    build = build_for(person, spot={"split": {"groups": 2, "how": "behind", "distance": 4.0}}, array={"rows": 2, "columns": 4})
+    answer = fill(build, "frame", rows="3").content.decode()
+    assert "The shade: " in answer and "parted" in answer
+    assert "spot.split" not in answer
 
 
 @pytest.mark.parametrize("typed", ["42.9, -6.1", "42°54' N 6°06' W", "42,9; -6,1"])

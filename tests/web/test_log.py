@@ -23,7 +23,7 @@ from sundial.expected.simulate import simulate, written
 from sundial.record.entries import Change, Inspection, Move
 from sundial.record.series import Series
 from tests.web.conftest import build_for
-from web.builds.models import Build
+from web.builds.models import Build, StoredResult
 from web.builds.results import Results
 from web.jobs.models import Job
 from web.jobs.queue import submit
@@ -343,7 +343,9 @@ def test_a_file_that_was_given_up_goes_on_at_a_button(site, build, work, monkeyp
     assert "1,800 rows are in" in page.replace("\u202f", ",").replace("\u2009", ",") and "Go on from there" in page
     state = f"/builds/{build.pk}/log/file/{upload.pk}/state/"
     assert "waits for its turn" in site.post(state).content.decode()
-    assert "waits for its turn" in site.get(f"/builds/{build.pk}/log/").content.decode(), "a page that is opened anew tells it too"
+    assert "waits for its turn" in site.get(f"/builds/{build.pk}/log/").content.decode(), (
+        "a page that is opened anew tells it too"
+    )
     work()
     upload.refresh_from_db()
     assert upload.state == "in" and upload.added == len(series.unix) - 2
@@ -421,6 +423,17 @@ def test_the_missed_tree_is_found_and_taken_into_the_skyline(site, judged):
     assert Results(after).plan.chosen.energy < before - 5, "the plan counts it"
     site.post(f"/builds/{judged.pk}/log/take-over/", {"what": "shade", "number": "7"})
     assert reread(judged).version == after.version
+
+
+def test_a_reading_has_one_share_on_every_page(site, judged):
+    """What clear days teach of the air counts for it: a page that was made before that learns it with the judgement."""
+    StoredResult.objects.filter(build=judged, kind="judgement").update(kind="judgement-aside")
+    before = re.search(r'id="air" name="air" value="(\w+)"', site.get(f"/builds/{judged.pk}/log/").content.decode())[1]
+    StoredResult.objects.filter(build=judged, kind="judgement-aside").update(kind="judgement")
+    anew = f'hx-get="/builds/{judged.pk}/log/?part=answer"'
+    assert anew in site.get(f"/builds/{judged.pk}/log/judged/?air={before}").content.decode()
+    after = re.search(r'id="air" name="air" value="(\w+)"', site.get(f"/builds/{judged.pk}/log/").content.decode())[1]
+    assert after != before and anew not in site.get(f"/builds/{judged.pk}/log/judged/?air={after}").content.decode()
 
 
 def test_the_sky_that_was_learned_becomes_the_sky_of_the_plan(site, judged):

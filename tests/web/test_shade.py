@@ -102,7 +102,7 @@ def test_lengths_are_read_as_people_write_them(build, put):
         ({"skyline": [{"azimuth": 40, "elevation": 95}]}, "elevation 95"),
         ({"skyline": [{"azimuth": "x", "elevation": 5}]}, "is not a number"),
         ({"split": {"groups": 3, "how": "behind", "distance": 4}}, "cannot be parted"),
-        ({"wiring": {"kind": "parallel", "strings": [[1, 2], [3]]}}, "is in no string"),
+        ({"wiring": {"kind": "parallel", "strings": [[1, 2], [2]]}}, "is wired twice"),
         ({"slope": "steep"}, "is not a number"),
         ({"slope": 60}, "from 0 to 45"),
     ],

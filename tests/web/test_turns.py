@@ -93,7 +93,11 @@ def test_what_somebody_used_fades():
 
 def test_a_caller_is_a_person_a_device_or_an_address():
     callers = Callers("sessionid", networks(["10.0.0.0/8"]))
-    browser = {"REMOTE_ADDR": "10.0.0.1", "HTTP_X_FORWARDED_FOR": "9.9.9.9, 192.0.2.7", "HTTP_COOKIE": "csrftoken=x; sessionid=abc"}
+    browser = {
+        "REMOTE_ADDR": "10.0.0.1",
+        "HTTP_X_FORWARDED_FOR": "9.9.9.9, 192.0.2.7",
+        "HTTP_COOKIE": "csrftoken=x; sessionid=abc",
+    }
     assert callers.who(browser) == "address 192.0.2.7", "what nobody has vouched for is told by where it comes from"
     callers.remember(browser, "person 7")
     assert callers.who(browser) == "person 7"

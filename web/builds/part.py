@@ -110,6 +110,10 @@ class Part(models.Model):
         """How far it is, for the rail."""
         return "enough"
 
+    def warning(self) -> str:
+        """What makes every figure of the build smaller than its person may think, in a sentence; empty where nothing does."""
+        return ""
+
     def file_digests(self) -> dict[str, str]:
         """Digests of uploaded files that the brief names, by the key that names them (``sky.file``)."""
         return {}

@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 from django.contrib.auth.mixins import LoginRequiredMixin
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views import View
 
@@ -83,6 +84,12 @@ class StationView(SignedIn, View):
             "others": Build.objects.of(build.owner_id).exclude(pk=build.pk)[:12],
             "rail": rail(build, self.key),
             "currency": build.currency,
+            "warnings": [
+                (words, reverse(f"{station.key}:station", args=[build.pk]))
+                for station in registry.stations()
+                for part in station.parts
+                if (words := part.of(build).warning())
+            ],
         }
         try:
             context["sky_switch"] = results.obstructed and not self.always_shaded

@@ -35,7 +35,7 @@ class FrameStation(StationView):
             "side": side_view(build, results, standing_at(build, results)),
             "array": array,
             "kind": kind,
-            "kilowatts": f"{array.power / 1000:.2f}",
+            "kilowatts": f"{array.count * array.panel.power / 1000:.2f}",
             "breadth": array.breadth,
             "slope": array.slope_length,
             "reached": reached,

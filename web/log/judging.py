@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -116,6 +117,11 @@ def learned_haze(results: Results) -> tuple[float | None, ...]:
         return tuple(json.loads(bytes(payload))["health"]["haze"]) if payload else ()
     except (ValueError, KeyError):  # of another version
         return ()
+
+
+def air_mark(haze: tuple[float | None, ...]) -> str:
+    """A short mark of what was learned of the air: a page that shows readings by another is not of now."""
+    return hashlib.sha256(repr(haze).encode()).hexdigest()[:12]
 
 
 def last_reading(results: Results, moves: list[Move], haze: tuple[float | None, ...] = ()) -> ReadingSaid | None:

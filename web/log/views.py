@@ -31,6 +31,7 @@ from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_d
 from web.log.forms import FORMS, EntryForm, LogForm
 from web.log.jobs import take_photo
 from web.log.judging import (
+    air_mark,
     both,
     day_to_show,
     how_kept,
@@ -106,6 +107,7 @@ def log_context(build: Build, results: Results, only: str = "", before: str = ""
     return {
         "moves": moves,
         "haze": haze,
+        "air": air_mark(haze),
         "kept": kept,
         "line": line,
         "more_before": shown[A_PAGE - 1].pk if len(shown) > A_PAGE else None,
@@ -213,6 +215,8 @@ class Judged(SignedIn, View):
             return render(request, "log/_judged.html", context | {"nothing": True, "why": error.message})
         if isinstance(found, Pending):
             return render(request, "builds/_pending.html", context | {"pending": found})
+        # Readings on the page that asks are told by what was known of the air before: they are shown anew.
+        context["air_learned"] = request.GET.get("air", "") not in ("", air_mark(learned_haze(results)))
         return render(request, "log/_judged.html", context | judged_context(build, results, found))
 
 

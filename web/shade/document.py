@@ -73,7 +73,7 @@ def document_of(build: Build) -> dict[str, Any]:
         "clearance": frame.clearance,
         "split": yard.split,
         "parts": yard.parts,
-        "wiring": yard.wiring,
+        "wiring": yard.settled_wiring(),
         "skyline": yard.skyline,
         "leaf_months": yard.leaf_months,
         "area": yard.area,
@@ -139,7 +139,7 @@ def set_document(build: Build, held: dict[str, Any]) -> None:
     for name, usual in (("slope", 0.0), ("slope_toward", 180.0), ("x", 0.0), ("y", 0.0)):
         setattr(yard, name, usual if held.get(name) is None else held[name])
     yard.parts, yard.skyline = held.get("parts") or [], held.get("skyline") or []
-    yard.wiring = held.get("wiring") or {"kind": "series", "strings": []}
+    yard.wiring = {**(held.get("wiring") or {"kind": "series", "strings": []}), "of": [frame.rows, frame.columns]}
     yard.picture_place = held.get("picture")
     if yard.split and yard.split.get("groups", 1) <= 1:
         yard.split = None

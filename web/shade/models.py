@@ -9,6 +9,7 @@ from typing import Any
 from django.db import models
 
 from sundial.brief.model import Brief
+from sundial.shade.strings import rewired
 from sundial.shade.survey import true_azimuth
 from web.builds.models import Build
 from web.builds.part import Part, Progress, bytes_in
@@ -45,6 +46,23 @@ class Yard(Part):
     shared = ("obstacles", "slope", "slope_toward", "skyline", "leaf_months")
     shared_words = "what stands in the yard, and the skyline"
 
+    def settled_wiring(self) -> dict[str, Any]:
+        """The wiring as the array stands now: rows and columns may have come or gone since it was told."""
+        array, held = self.build.frame, self.wiring
+        was = held.get("of")
+        if not _are_numbers(held.get("strings") or [], held.get("unwired") or []):
+            return {key: value for key, value in held.items() if key != "of"}  # as it came: it is refused by its place
+        strings, unwired = rewired(
+            held.get("strings") or [], held.get("unwired") or [], (was[0], was[1]) if was else None, (array.rows, array.columns)
+        )
+        return {"kind": held.get("kind", "series"), "strings": strings, "unwired": unwired}
+
+    def warning(self) -> str:
+        loose = len(self.settled_wiring()["unwired"])
+        if not loose:
+            return ""
+        return f"{loose} panel{' is' if loose == 1 else 's are'} on no string: {'it stands' if loose == 1 else 'they stand'} there and give{'s' if loose == 1 else ''} nothing until wired."
+
     @property
     def anything(self) -> bool:
         """Whether anything at all may stand in the way."""
@@ -60,7 +78,7 @@ class Yard(Part):
     def to_brief(self) -> dict[str, Any]:
         data: dict[str, Any] = {
             "spot": {"x": self.x, "y": self.y, "split": self.split, "parts": self.parts},
-            "wiring": self.wiring,
+            "wiring": self.settled_wiring(),
         }
         if self.skyline:
             # What is solid is said by leaving its kind out.
@@ -86,7 +104,9 @@ class Yard(Part):
         self.obstacles = yard.get("objects", [])
         self.slope, self.slope_toward = yard.get("slope", 0.0), yard.get("slope_toward", 180.0)
         self.x, self.y, self.split, self.parts = spot["x"], spot["y"], spot.get("split"), spot["parts"]
-        self.wiring, self.leaf_months = {key: held["wiring"][key] for key in ("kind", "strings")}, held.get("leaf_months")
+        self.wiring = {key: held["wiring"][key] for key in ("kind", "strings", "unwired")}
+        self.wiring["of"] = [brief.array.rows, brief.array.columns]
+        self.leaf_months = held.get("leaf_months")
 
     @classmethod
     def bytes_of(cls, builds: models.QuerySet[Build]) -> int:
@@ -114,6 +134,13 @@ class Yard(Part):
     def adopt(self, row: models.Model) -> None:
         row.yard = self  # type: ignore[attr-defined]
         row.raw = None  # type: ignore[attr-defined]
+
+
+def _are_numbers(strings: Any, unwired: Any) -> bool:
+    """Whether both hold panel numbers in lists, as a wiring does."""
+    if not isinstance(strings, list) or not isinstance(unwired, list) or not all(isinstance(one, list) for one in strings):
+        return False
+    return all(type(panel) is int and 1 <= panel <= 10_000 for panel in (*unwired, *(panel for one in strings for panel in one)))
 
 
 def _same(raw: dict[str, Any], azimuth: float, elevation: float) -> bool:

@@ -37,6 +37,10 @@ class WiringBrief(BriefSection):
         list[list[Annotated[int, Field(ge=1, le=10000)]]],
         Field(max_length=200, description="panel numbers in the order of the cable: from 1, lower row first, from the left"),
     ] = []
+    unwired: Annotated[
+        list[Annotated[int, Field(ge=1, le=10000)]],
+        Field(max_length=10000, description="panel numbers that are on no string yet: they stand there and give nothing"),
+    ] = []
     string: Annotated[
         str, Field(max_length=20, description="name of the string that other builds of the group lie on too; empty: none do")
     ] = ""

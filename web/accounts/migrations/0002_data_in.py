@@ -6,30 +6,37 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('accounts', '0001_accounts'),
+        ("accounts", "0001_accounts"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='DataIn',
+            name="DataIn",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(max_length=64)),
-                ('data', models.BinaryField(null=True)),
-                ('state', models.CharField(choices=[('coming', 'Coming'), ('in', 'In'), ('refused', 'Refused')], default='coming', max_length=10)),
-                ('made', models.JSONField(default=dict)),
-                ('taken', models.PositiveSmallIntegerField(default=0)),
-                ('known', models.PositiveSmallIntegerField(default=0)),
-                ('words', models.JSONField(default=list)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(max_length=64)),
+                ("data", models.BinaryField(null=True)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("coming", "Coming"), ("in", "In"), ("refused", "Refused")], default="coming", max_length=10
+                    ),
+                ),
+                ("made", models.JSONField(default=dict)),
+                ("taken", models.PositiveSmallIntegerField(default=0)),
+                ("known", models.PositiveSmallIntegerField(default=0)),
+                ("words", models.JSONField(default=list)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "owner",
+                    models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="+", to=settings.AUTH_USER_MODEL),
+                ),
             ],
             options={
-                'ordering': ['-pk'],
-                'constraints': [models.UniqueConstraint(fields=('owner', 'digest'), name='one_zip_a_person')],
+                "ordering": ["-pk"],
+                "constraints": [models.UniqueConstraint(fields=("owner", "digest"), name="one_zip_a_person")],
             },
         ),
     ]

@@ -7,7 +7,12 @@ let current = null;
 const rows = () => Number(yard.section().dataset.rows);
 const columns = () => Number(yard.section().dataset.columns);
 const everyone = () => Array.from({ length: rows() * columns() }, (_, i) => i + 1);
-const strings = () => (yard.doc.wiring.strings?.length ? yard.doc.wiring.strings : [everyone()]);
+const loose = () => yard.doc.wiring.unwired || [];
+const strings = () => (yard.doc.wiring.strings?.length ? yard.doc.wiring.strings : [everyone().filter((panel) => !loose().includes(panel))]);
+const wire = (held) => {
+  const on = held.flat();
+  return { ...yard.doc.wiring, strings: held.filter((string) => string.length), unwired: loose().filter((panel) => !on.includes(panel)) };
+};
 
 function press(panel) {
   if (yard.doc.wiring.kind === "own") return;
@@ -15,7 +20,8 @@ function press(panel) {
   const held = strings().map((string) => string.filter((p) => p !== panel));
   const at = current === null ? held.length - 1 : Math.min(current, held.length - 1);
   held[at].push(panel);
-  yard.change((doc) => (doc.wiring = { ...doc.wiring, strings: held.filter((string) => string.length) }), "wire");
+  const made = wire(held);
+  yard.change((doc) => (doc.wiring = made), "wire");
 }
 
 function draw() {
@@ -34,7 +40,9 @@ function draw() {
   const home = new Map(strings().flatMap((string, index) => string.map((panel) => [panel, index])));
   for (const panel of everyone()) {
     const [x, y] = middle(panel);
-    const part = el("g", { class: `wire-panel s${(home.get(panel) || 0) % 4}`, tabindex: own ? -1 : 0, role: "button", "data-panel": panel, "aria-label": own ? `Panel ${panel}, its own converter` : `Panel ${panel}, string ${(home.get(panel) || 0) + 1}` }, el("rect", { x: x - w / 2, y: y - h / 2, width: w, height: h, rx: 2 }), el("text", { x, y: y + (own ? 0 : h / 4), "text-anchor": "middle", "dominant-baseline": "middle" }, document.createTextNode(String(panel))));
+    const free = loose().includes(panel);
+    const said = free ? "on no string" : own ? "its own converter" : `string ${(home.get(panel) || 0) + 1}`;
+    const part = el("g", { class: `wire-panel ${free ? "loose" : `s${(home.get(panel) || 0) % 4}`}`, tabindex: own ? -1 : 0, role: "button", "data-panel": panel, "aria-label": `Panel ${panel}, ${said}` }, el("rect", { x: x - w / 2, y: y - h / 2, width: w, height: h, rx: 2 }), el("text", { x, y: y + (own ? 0 : h / 4), "text-anchor": "middle", "dominant-baseline": "middle" }, document.createTextNode(String(panel))));
     part.addEventListener("click", () => press(panel));
     part.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;
@@ -73,6 +81,22 @@ function draw() {
     line.append(more);
     parts.push(line);
   }
+  if (loose().length) {
+    const many = loose().length;
+    const line = html("p", { class: "told warn", text: `${many} panel${many === 1 ? " is" : "s are"} on no string (dashed) and give${many === 1 ? "s" : ""} nothing. Press them in turn, or ` });
+    const choices = own ? [["give each its converter", () => ({ ...yard.doc.wiring, unwired: [] })]] : [[`put them at the end of string ${(current ?? strings().length - 1) + 1}`, () => wire(strings().map((string, index) => (index === Math.min(current ?? strings().length - 1, strings().length - 1) ? [...string, ...loose()] : string)))]];
+    if (yard.doc.wiring.kind === "parallel") choices.push(["make them a string of their own", () => wire([...strings(), loose()])]);
+    choices.forEach(([text, made], index) => {
+      const button = html("button", { type: "button", class: "link", text });
+      button.addEventListener("click", () => {
+        const wiring = made();
+        yard.change((doc) => (doc.wiring = wiring));
+      });
+      line.append(index ? ", or " : "", button);
+    });
+    line.append(".");
+    parts.push(line);
+  }
   place.replaceChildren(...parts);
   if (focused) one(`[data-panel="${focused}"]`)?.focus();
   return null;
@@ -84,9 +108,9 @@ document.addEventListener("DOMContentLoaded", () => {
   draw();
   one("#wiring-kind").addEventListener("change", (event) => {
     const kind = event.target.value;
-    const half = everyone();
+    const half = strings().flat();
     const split = kind === "parallel" && strings().length < 2 && half.length > 1 ? [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.ceil(half.length / 2))] : kind === "series" ? [strings().flat()] : [];
     current = null;
-    yard.change((doc) => (doc.wiring = { kind, strings: kind === "own" ? [] : split }));
+    yard.change((doc) => (doc.wiring = { kind, strings: kind === "own" ? [] : split, unwired: loose() }));
   });
 });
