@@ -415,6 +415,22 @@ def test_wiring_by_pressing_panels(honey: Page):
     expect(honey.get_by_text("What you had typed before is back")).to_have_count(0)
 
 
+def test_panels_that_came_are_wired_by_a_press(honey: Page):
+    station(honey, "The frame")
+    columns = honey.get_by_role("spinbutton", name="Side by side").or_(honey.locator("[name=columns]"))
+    columns.evaluate("field => { const fold = field.closest('details'); if (fold) fold.open = true; }")
+    columns.fill("5")
+    columns.press("Tab")
+    expect(honey.locator("#headline")).to_contain_text("2 panels are on no string")
+    honey.get_by_role("link", name="See to it").click()
+    honey.locator("#wiring summary").click()
+    expect(honey.get_by_role("button", name="Panel 5, on no string")).to_be_visible()
+    honey.get_by_role("button", name="put them at the end of string 2").click()
+    settle(honey)
+    assert held(honey)["wiring"]["strings"] == [[1, 2, 3, 4], [6, 7, 8, 9, 5, 10]] and not held(honey)["wiring"]["unwired"]
+    expect(honey.locator("#headline")).not_to_contain_text("on no string")
+
+
 def test_readings_in_the_yard_wait_for_a_connection(bare: Page):
     page = bare
     page.set_viewport_size({"width": 390, "height": 780})

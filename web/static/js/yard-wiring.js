@@ -83,18 +83,19 @@ function draw() {
   }
   if (loose().length) {
     const many = loose().length;
-    const line = html("p", { class: "told warn", text: `${many} panel${many === 1 ? " is" : "s are"} on no string (dashed) and give${many === 1 ? "s" : ""} nothing. Press them in turn, or ` });
+    const line = html("p", { class: "told warn", text: `${many} panel${many === 1 ? " is" : "s are"} on no string (dashed) and give${many === 1 ? "s" : ""} nothing. Press ${many === 1 ? "it" : "them in turn"}, or:` });
     const choices = own ? [["give each its converter", () => ({ ...yard.doc.wiring, unwired: [] })]] : [[`put them at the end of string ${(current ?? strings().length - 1) + 1}`, () => wire(strings().map((string, index) => (index === Math.min(current ?? strings().length - 1, strings().length - 1) ? [...string, ...loose()] : string)))]];
     if (yard.doc.wiring.kind === "parallel") choices.push(["make them a string of their own", () => wire([...strings(), loose()])]);
-    choices.forEach(([text, made], index) => {
+    const list = html("span", { class: "wire-choices" });
+    choices.forEach(([text, made]) => {
       const button = html("button", { type: "button", class: "link", text });
       button.addEventListener("click", () => {
         const wiring = made();
         yard.change((doc) => (doc.wiring = wiring));
       });
-      line.append(index ? ", or " : "", button);
+      list.append(button);
     });
-    line.append(".");
+    line.append(list);
     parts.push(line);
   }
   place.replaceChildren(...parts);
