@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import mmap
+import os
 import socket
 import struct
 import threading
@@ -30,16 +31,19 @@ AT_ONCE = 1  # requests of one process that compute at the same time; the others
 BESIDE = 0.15  # seconds after which somebody who has used less computes beside the one that holds him up
 LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside others' that hold it up
 OWN_WAIT = 10.0  # seconds for a turn, while requests of the same person compute
-MOST_WAITING = 40  # requests of one person that wait in one process
+MOST_WAITING = 30  # requests of one person that wait in one process
+MOST_AT = 48  # and of one address, where many may sit that nobody is known of
 HALVED = 10.0  # seconds in which what somebody has used counts half
 MUCH_MORE = 0.5  # processor seconds between one who asks for much and one who does not
 MOST_KNOWN = 20_000  # sessions and keys that a process remembers
 LINGER = 0.5  # seconds for a client to close its side of a connection that is closed
 PATIENCE = 0.05  # seconds for which a new connection is left to a process that has fewer requests in hand
 PLACES = 64  # processes at most
-MOST_MEMORY = 450_000_000  # bytes that a process holds; one that has grown over it finishes what it has in hand, and is replaced
+# Bytes that a process holds; one that has grown over it finishes what it has in hand, and is replaced.
+MOST_MEMORY = 1_000_000 * int(os.environ.get("SUNDIAL_WEB_MB", "450"))
 LOOK_EVERY = 20  # requests between looks at its memory
 APART = 10.0  # seconds between two processes that are replaced
+ADDRESS = "address "  # what the name of a caller begins with whose session or key is not known
 Application = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
@@ -182,7 +186,7 @@ class FairTurns:
     def take(self, who: str) -> bool:
         """Wait for a turn; False where so many of this person's requests wait that this one is not taken."""
         with self._changed:
-            if sum(one.who == who for one in self._waiting) >= MOST_WAITING:
+            if sum(one.who == who for one in self._waiting) >= (MOST_AT if _is_many(who) else MOST_WAITING):
                 return False
             mine = Waiting(who, self._clock())
             self._waiting.append(mine)
@@ -212,12 +216,17 @@ class FairTurns:
         first = min(others or self._waiting, key=lambda one: (self.used(one.who), one.since))
         if running < self._at_once:
             return first is mine
-        if self._running[mine.who]:
+        if self._running[mine.who] and not _is_many(mine.who):
             return False
         if waited > LONGEST_WAIT:
             return True
         greedier = all(self.used(one) > self.used(mine.who) + MUCH_MORE for one in self._running)
         return waited > BESIDE and running <= self._at_once and greedier and first is mine
+
+
+def _is_many(who: str) -> bool:
+    """Whether this may be many people: an address that nobody is known at."""
+    return who.startswith(ADDRESS)
 
 
 class Callers:
@@ -235,7 +244,7 @@ class Callers:
             if known is not None:
                 self._known.move_to_end(mark)
                 return known
-        return f"address {client_address(environ, self._trusted)}"
+        return f"{ADDRESS}{client_address(environ, self._trusted)}"
 
     def remember(self, environ: dict[str, Any], who: str) -> None:
         """What carries this request's session or key is that person's, or that device's."""

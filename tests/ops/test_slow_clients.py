@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -10,17 +11,24 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 
-from web.server import SILENT, WHOLE
+from web.server import LOOK_EVERY, SILENT, WHOLE
 
 ROOT = Path(__file__).parents[2]
 
 
 @pytest.fixture
 def port() -> Iterator[int]:
+    with serving() as found:
+        yield found
+
+
+@contextmanager
+def serving(**env: str) -> Iterator[int]:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         found = free.getsockname()[1]
@@ -28,7 +36,7 @@ def port() -> Iterator[int]:
         sys.executable, "-m", "gunicorn", "tests.ops.slow_app", "--bind", f"127.0.0.1:{found}",
         "--config", "scripts/gunicorn_settings.py", "--no-control-socket",
     ]  # fmt: skip
-    server = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT)})
+    server = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT), **env})
     try:
         for _ in range(600):
             with socket.socket() as tried:
@@ -97,6 +105,25 @@ def test_forty_clients_that_drip_hold_up_nobody_and_are_dropped(port):
         time.sleep(0.5)
     assert len(gone) == len(drips), "each is dropped, whatever it sends"
     assert slowest < 2
+
+
+def test_a_process_that_has_grown_too_large_is_replaced_and_no_request_is_lost():
+    with serving(SUNDIAL_WEB_MB="1") as port:
+        seen: list[bytes] = []
+        for _ in range(8 * LOOK_EVERY):
+            seen.append(ask(port, "?who=1")[0])
+            if len(set(seen)) > 2:
+                break
+        assert len(set(seen)) > 2, "another process has taken its place"
+        assert all(seen)
+
+
+def test_a_killed_process_is_back_within_seconds(port):
+    before = {ask(port, "?who=1")[0] for _ in range(30)}
+    os.kill(int(next(iter(before))), signal.SIGKILL)
+    start = time.monotonic()
+    while ask(port, "?who=1")[0] in before:
+        assert time.monotonic() - start < 5
 
 
 def test_requests_go_to_the_process_that_is_free(port, tmp_path):

@@ -80,6 +80,14 @@ def test_requests_of_one_person_wait_for_his_own_much_longer_and_there_is_an_end
         assert all(one.result(5) for one in held)
 
 
+def test_an_address_may_be_many_people_and_waits_for_its_own_no_longer_than_for_others():
+    turns = FairTurns()
+    assert turns.take("address 192.0.2.7")
+    start = time.monotonic()
+    assert turns.take("address 192.0.2.7")
+    assert LONGEST_WAIT <= time.monotonic() - start < LONGEST_WAIT + 1
+
+
 def test_what_somebody_used_fades():
     now = [0.0]
     turns = FairTurns(clock=lambda: now[0])
