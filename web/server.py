@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import io
 import mmap
 import os
 import socket
+import statistics
 import struct
+import tempfile
 import threading
 import time
 from collections import Counter, OrderedDict
@@ -30,11 +33,19 @@ MOST_READ_AWAY = 1_000_000_000  # bytes of a body that is too large: so much is 
 AT_ONCE = 1  # requests of one process that compute at the same time; the others wait their turn
 BESIDE = 0.15  # seconds after which somebody who has used less computes beside the one that holds him up
 LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside others' that hold it up
-OWN_WAIT = 10.0  # seconds for a turn, while requests of the same person compute
+OWN_WAIT = 30.0  # seconds for a turn, while requests of the same person compute
+GREEDY = (
+    3.0,
+    5.0,
+)  # whoever took more than these seconds of a processor lately, and so many times as much as most, computes in one process
+GREEDY_WEIGHT = (
+    8  # requests that a process seems to have more in hand while it computes for such a one: new ones go to the others
+)
 MOST_WAITING = 30  # requests of one person that wait in one process
 MOST_AT = 48  # and of one address, where many may sit that nobody is known of
 HALVED = 10.0  # seconds in which what somebody has used counts half
 MUCH_MORE = 0.5  # processor seconds between one who asks for much and one who does not
+MOST_COUNTED = 100  # of whom it counts the seconds, however few they are by now
 MOST_KNOWN = 20_000  # sessions and keys that a process remembers
 LINGER = 0.5  # seconds for a client to close its side of a connection that is closed
 PATIENCE = 0.05  # seconds for which a new connection is left to a process that has fewer requests in hand
@@ -166,22 +177,55 @@ class Waiting:
     since: float
 
 
+class OneProcess:
+    """A place that one process at a time has, and that is free again when it ends, however it ends: a lock on a file without a name, made
+    before the processes part."""
+
+    def __init__(self) -> None:
+        self._file = tempfile.TemporaryFile()  # noqa: SIM115  (it lives as long as the process)
+        self.mine = False
+
+    def take(self) -> bool:
+        if not self.mine:
+            with suppress(OSError):
+                fcntl.lockf(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                self.mine = True
+        return self.mine
+
+    def leave(self) -> None:
+        if self.mine:
+            self.mine = False
+            fcntl.lockf(self._file, fcntl.LOCK_UN)
+
+
 class FairTurns:
     """Turns at the core of one process. The next one goes to whoever has had least of it lately, so that somebody who asks for much at once
-    waits for himself and for nobody else. While others' requests compute long, whoever has used less goes beside them after ``BESIDE``, one at a time;
-    nobody waits longer than ``LONGEST_WAIT`` for others, nor than ``OWN_WAIT`` for requests of his own."""
+    waits for himself and for nobody else; and he computes in one process at a time, so that another stays free. While others' requests
+    compute long, whoever has used less goes beside them after ``BESIDE``, one at a time; nobody waits longer than ``LONGEST_WAIT`` for others, nor
+    than ``OWN_WAIT`` for requests of his own."""
 
-    def __init__(self, at_once: int = AT_ONCE, clock: Callable[[], float] = time.monotonic) -> None:
-        self._at_once, self._clock = at_once, clock
+    def __init__(
+        self, at_once: int = AT_ONCE, clock: Callable[[], float] = time.monotonic, greedy: OneProcess | None = None
+    ) -> None:
+        self._at_once, self._clock, self._greedy = at_once, clock, greedy
         self._changed = threading.Condition()
         self._waiting: list[Waiting] = []
         self._running: Counter[str] = Counter()
         self._used: dict[str, tuple[float, float]] = {}  # by whom: processor seconds, and when they were counted
+        self._for: str | None = None  # the greedy one who computes here
 
     def used(self, who: str) -> float:
         """Processor seconds that somebody's requests took lately: halved every ``HALVED`` seconds."""
         seconds, when = self._used.get(who, (0.0, 0.0))
         return seconds * 0.5 ** ((self._clock() - when) / HALVED) if seconds else 0.0
+
+    def is_greedy(self, who: str) -> bool:
+        """Whether somebody took much lately, and many times as much as most of those who are here."""
+        mine = self.used(who)
+        if mine <= GREEDY[0]:
+            return False
+        everyone = [used for one in self._used if (used := self.used(one)) > 0.02]
+        return len(everyone) > 1 and mine > GREEDY[1] * statistics.median_low(everyone)
 
     def take(self, who: str) -> bool:
         """Wait for a turn; False where so many of this person's requests wait that this one is not taken."""
@@ -194,6 +238,9 @@ class FairTurns:
                 self._changed.wait(0.05)
             self._waiting.remove(mine)
             self._running[who] += 1
+            if self._greedy is not None and self._greedy.mine and self._for is None:
+                self._for = who
+                IN_HAND.add(GREEDY_WEIGHT)
             self._changed.notify_all()
             return True
 
@@ -204,7 +251,11 @@ class FairTurns:
             if self._running[who] <= 0:
                 del self._running[who]
             self._used[who] = (self.used(who) + seconds, self._clock())
-            if len(self._used) > MOST_KNOWN:
+            if self._for == who and self._greedy is not None:
+                self._for = None
+                IN_HAND.add(-GREEDY_WEIGHT)
+                self._greedy.leave()
+            if len(self._used) > MOST_COUNTED:
                 self._used = {one: kept for one, kept in self._used.items() if self.used(one) > 0.01}
             self._changed.notify_all()
 
@@ -212,16 +263,22 @@ class FairTurns:
         waited, running = self._clock() - mine.since, sum(self._running.values())
         if waited > OWN_WAIT:
             return True
-        others = [one for one in self._waiting if not self._running[one.who]]
-        first = min(others or self._waiting, key=lambda one: (self.used(one.who), one.since))
+        if self._greedy is not None and self.is_greedy(mine.who):
+            return not self._running[mine.who] and running < self._at_once and self._is_next(mine) and self._greedy.take()
+        first = self._is_next(mine)
         if running < self._at_once:
-            return first is mine
+            return first
         if self._running[mine.who] and not _is_many(mine.who):
             return False
         if waited > LONGEST_WAIT:
             return True
         greedier = all(self.used(one) > self.used(mine.who) + MUCH_MORE for one in self._running)
-        return waited > BESIDE and running <= self._at_once and greedier and first is mine
+        return waited > BESIDE and running <= self._at_once and greedier and first
+
+    def _is_next(self, mine: Waiting) -> bool:
+        """Whether, of those that wait and have none computing, this one is of whoever has used least."""
+        others = [one for one in self._waiting if not self._running[one.who]]
+        return min(others or self._waiting, key=lambda one: (self.used(one.who), one.since)) is mine
 
 
 def _is_many(who: str) -> bool:
@@ -271,7 +328,7 @@ class Turns:
 
     def __init__(self, application: Application, largest: int, at_once: int = AT_ONCE, callers: Callers | None = None) -> None:
         self._application, self._largest = application, largest
-        self._turns = FairTurns(at_once)
+        self._turns = FairTurns(at_once, greedy=OneProcess())
         self._callers = callers or Callers()
         self._reading = threading.BoundedSemaphore(READING)
 

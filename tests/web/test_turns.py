@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import threading
 import time
 from collections.abc import Callable
@@ -10,7 +12,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from web.addresses import client_address, networks
-from web.server import BESIDE, LONGEST_WAIT, MOST_WAITING, MUCH_MORE, Callers, FairTurns
+from web.server import BESIDE, LONGEST_WAIT, MOST_WAITING, MUCH_MORE, Callers, FairTurns, OneProcess
 
 
 def until(true: Callable[[], bool], seconds: float = 5.0) -> None:
@@ -86,6 +88,43 @@ def test_an_address_may_be_many_people_and_waits_for_its_own_no_longer_than_for_
     start = time.monotonic()
     assert turns.take("address 192.0.2.7")
     assert LONGEST_WAIT <= time.monotonic() - start < LONGEST_WAIT + 1
+
+
+def test_one_process_alone_computes_for_a_greedy_one_and_its_place_is_free_when_it_ends():
+    place = OneProcess()
+    ready, over = os.pipe(), os.pipe()
+    child = os.fork()
+    if child == 0:  # holds the place until it is killed
+        place.take()
+        os.write(ready[1], b"x")
+        os.read(over[0], 1)
+        os._exit(0)
+    assert os.read(ready[0], 1) == b"x"
+    turns = FairTurns(greedy=place)
+    turns._used |= {"greedy": (50.0, time.monotonic()), "modest": (0.5, time.monotonic()), "other": (0.4, time.monotonic())}
+    assert turns.is_greedy("greedy") and not turns.is_greedy("modest")
+    with ThreadPoolExecutor(2) as pool:
+        held = pool.submit(turns.take, "greedy")
+        until(lambda: len(turns._waiting) == 1)
+        assert turns.take("modest"), "this process is free for others meanwhile"
+        turns.give_back("modest", 0.1)
+        time.sleep(0.2)
+        assert not held.done()
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        assert held.result(5) and place.mine
+    turns.give_back("greedy", 1.0)
+    assert not place.mine
+    for end in (*ready, *over):
+        os.close(end)
+
+
+def test_nobody_is_greedy_alone_nor_among_equals():
+    turns = FairTurns()
+    turns._used = {"one": (40.0, time.monotonic())}
+    assert not turns.is_greedy("one")
+    turns._used = {f"person {n}": (8.0 + n, time.monotonic()) for n in range(20)}
+    assert not any(turns.is_greedy(who) for who in turns._used)
 
 
 def test_what_somebody_used_fades():
