@@ -121,6 +121,8 @@ def working(people: list[Any], seconds: float) -> list[Answer]:
         thread.start()
     for thread in threads:
         thread.join()
+    slowest = sorted(((seconds, name) for one in people for name, seconds in one.taken), reverse=True)[:6]
+    print(f"    slowest: {', '.join(f'{name} {seconds:.1f} s' for seconds, name in slowest)}", flush=True)
     for trouble in sorted({trouble for one in people for trouble in one.troubles})[:6]:
         print(f"    {trouble}", flush=True)
     return [(200, seconds) for one in people for _, seconds in one.taken] + [(0, 0.0) for one in people for _ in one.troubles]

@@ -13,7 +13,7 @@ import struct
 import tempfile
 import threading
 import time
-from collections import Counter, OrderedDict
+from collections import OrderedDict
 from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
@@ -33,6 +33,11 @@ MOST_READ_AWAY = 1_000_000_000  # bytes of a body that is too large: so much is 
 AT_ONCE = 1  # requests of one process that compute at the same time; the others wait their turn
 BESIDE = 0.15  # seconds after which somebody who has used less computes beside the one that holds him up
 LONGEST_WAIT = 1.5  # seconds for a turn; then a request computes beside others' that hold it up
+MOST_BESIDE = 2  # requests that compute beside so; more would only share the core
+LOOK, STALLED = (
+    0.3,
+    0.05,
+)  # seconds between looks at a request that has its turn, and the share of them that one takes which computes
 OWN_WAIT = 30.0  # seconds for a turn, while requests of the same person compute
 GREEDY = (
     3.0,
@@ -46,6 +51,7 @@ MOST_AT = 48  # and of one address, where many may sit that nobody is known of
 HALVED = 10.0  # seconds in which what somebody has used counts half
 MUCH_MORE = 0.5  # processor seconds between one who asks for much and one who does not
 MOST_COUNTED = 100  # of whom it counts the seconds, however few they are by now
+MOST_UNKNOWN = 100  # sessions and keys of one address that count for themselves before they are known
 MOST_KNOWN = 20_000  # sessions and keys that a process remembers
 LINGER = 0.5  # seconds for a client to close its side of a connection that is closed
 PATIENCE = 0.05  # seconds for which a new connection is left to a process that has fewer requests in hand
@@ -177,6 +183,29 @@ class Waiting:
     since: float
 
 
+class Running:
+    """One request that has its turn. It is stalled while it takes next to no processor time: it waits for a database, not for a core."""
+
+    def __init__(self, who: str, now: float) -> None:
+        self.who = who
+        self._clock = time.pthread_getcpuclockid(threading.get_ident())
+        self._seen, self._spent, self._stalled = now, self._cpu(), False
+
+    def _cpu(self) -> float:
+        try:
+            return time.clock_gettime(self._clock)
+        except OSError:  # its thread has ended
+            return float("inf")
+
+    def stalled(self, now: float) -> bool:
+        """Looked at every ``LOOK`` seconds."""
+        if now - self._seen >= LOOK:
+            spent = self._cpu()
+            self._stalled = spent - self._spent < STALLED * (now - self._seen)
+            self._seen, self._spent = now, spent
+        return self._stalled
+
+
 class OneProcess:
     """A place that one process at a time has, and that is free again when it ends, however it ends: a lock on a file without a name, made
     before the processes part."""
@@ -210,7 +239,7 @@ class FairTurns:
         self._at_once, self._clock, self._greedy = at_once, clock, greedy
         self._changed = threading.Condition()
         self._waiting: list[Waiting] = []
-        self._running: Counter[str] = Counter()
+        self._running: list[Running] = []
         self._used: dict[str, tuple[float, float]] = {}  # by whom: processor seconds, and when they were counted
         self._for: str | None = None  # the greedy one who computes here
 
@@ -237,7 +266,7 @@ class FairTurns:
             while not self._may(mine):
                 self._changed.wait(0.05)
             self._waiting.remove(mine)
-            self._running[who] += 1
+            self._running.append(Running(who, self._clock()))
             if self._greedy is not None and self._greedy.mine and self._for is None:
                 self._for = who
                 IN_HAND.add(GREEDY_WEIGHT)
@@ -247,9 +276,7 @@ class FairTurns:
     def give_back(self, who: str, seconds: float) -> None:
         """A turn is over; it took so many processor seconds."""
         with self._changed:
-            self._running[who] -= 1
-            if self._running[who] <= 0:
-                del self._running[who]
+            self._running.remove(next(one for one in self._running if one.who == who))
             self._used[who] = (self.used(who) + seconds, self._clock())
             if self._for == who and self._greedy is not None:
                 self._for = None
@@ -260,24 +287,27 @@ class FairTurns:
             self._changed.notify_all()
 
     def _may(self, mine: Waiting) -> bool:
-        waited, running = self._clock() - mine.since, sum(self._running.values())
+        now = self._clock()
+        waited = now - mine.since
         if waited > OWN_WAIT:
             return True
+        running = [one for one in self._running if not one.stalled(now)]
+        his_own = any(one.who == mine.who for one in running)
         if self._greedy is not None and self.is_greedy(mine.who):
-            return not self._running[mine.who] and running < self._at_once and self._is_next(mine) and self._greedy.take()
-        first = self._is_next(mine)
-        if running < self._at_once:
-            return first
-        if self._running[mine.who] and not _is_many(mine.who):
+            return not his_own and len(running) < self._at_once and self._is_next(mine) and self._greedy.take()
+        if len(running) < self._at_once:
+            return self._is_next(mine)
+        if (his_own and not _is_many(mine.who)) or not self._is_next(mine):
             return False
         if waited > LONGEST_WAIT:
-            return True
-        greedier = all(self.used(one) > self.used(mine.who) + MUCH_MORE for one in self._running)
-        return waited > BESIDE and running <= self._at_once and greedier and first
+            return len(running) < self._at_once + MOST_BESIDE
+        greedier = all(self.used(one.who) > self.used(mine.who) + MUCH_MORE for one in running)
+        return waited > BESIDE and len(running) <= self._at_once and greedier
 
     def _is_next(self, mine: Waiting) -> bool:
         """Whether, of those that wait and have none computing, this one is of whoever has used least."""
-        others = [one for one in self._waiting if not self._running[one.who]]
+        at_work = {one.who for one in self._running}
+        others = [one for one in self._waiting if one.who not in at_work]
         return min(others or self._waiting, key=lambda one: (self.used(one.who), one.since)) is mine
 
 
@@ -287,21 +317,30 @@ def _is_many(who: str) -> bool:
 
 
 class Callers:
-    """Whose a request is, before anything is asked of a database: by what a process remembers of sessions and keys; else by its address."""
+    """Whose a request is, before anything is asked of a database: by what a process remembers of sessions and keys; else by the session or key
+    itself, of so many an address as a school has; else by the address, so that invented sessions are nobody's."""
 
     def __init__(self, cookie: str = "sessionid", trusted: Sequence[Network] = ()) -> None:
         self._cookie, self._trusted = f"{cookie}=", trusted
         self._known: OrderedDict[str, str] = OrderedDict()
+        self._unknown: OrderedDict[str, set[str]] = OrderedDict()  # by address: sessions and keys that nobody has vouched for yet
         self._changing = threading.Lock()
 
     def who(self, environ: dict[str, Any]) -> str:
-        mark = self._mark(environ)
+        mark, address = self._mark(environ), client_address(environ, self._trusted)
         with self._changing:
             known = self._known.get(mark) if mark else None
             if known is not None:
                 self._known.move_to_end(mark)
                 return known
-        return f"{ADDRESS}{client_address(environ, self._trusted)}"
+            unknown = self._unknown.setdefault(address, set())
+            self._unknown.move_to_end(address)
+            while len(self._unknown) > MOST_KNOWN:
+                self._unknown.popitem(last=False)
+            if mark and (mark in unknown or len(unknown) < MOST_UNKNOWN):
+                unknown.add(mark)
+                return f"session {mark}"
+        return f"{ADDRESS}{address}"
 
     def remember(self, environ: dict[str, Any], who: str) -> None:
         """What carries this request's session or key is that person's, or that device's."""
@@ -309,6 +348,7 @@ class Callers:
         if mark:
             with self._changing:
                 self._known[mark] = who
+                self._unknown.get(client_address(environ, self._trusted), set()).discard(mark)
                 self._known.move_to_end(mark)
                 while len(self._known) > MOST_KNOWN:
                     self._known.popitem(last=False)
