@@ -45,19 +45,15 @@ def plain(one: Any, minutes: Any, settings: Settings, days: range) -> tuple[floa
     clock, stow = clock_angles(one.told[0], axis, settings, minutes.days), stowed(minutes.gust, settings)
     noise = noise_of_days(minutes, 1)
     rows = (axis.sun, minutes.dni * axis.share, minutes.dhi, axis.scale, clock, stow, noise.cells[0], noise.slips[0])
-    told, speeds, compiled = knobs(axis, settings), axis.speeds.tolist(), drive.speed_at
-    drive.speed_at = compiled.py_func
-    try:
-        angles, took = [], 0.0
-        for day in days:
-            given = [row[day].tolist() for row in rows]
-            out: list[list[Any]] = [[0.0] * DAY for _ in range(4)]
-            start = time.perf_counter()
-            drive.drive_day.py_func(told, speeds, *given, state, *out)
-            took += time.perf_counter() - start
-            angles.append(out[0])
-    finally:
-        drive.speed_at = compiled
+    told, speeds = knobs(axis, settings), axis.speeds.tolist()
+    angles, took = [], 0.0
+    for day in days:
+        given = [row[day].tolist() for row in rows]
+        out: list[list[Any]] = [[0.0] * DAY for _ in range(4)]
+        start = time.perf_counter()
+        drive.drive_day(told, speeds, *given, state, *out)
+        took += time.perf_counter() - start
+        angles.append(out[0])
     return took, angles
 
 

@@ -39,6 +39,12 @@ class Cache:
                 entries.popitem(last=False)
             return stored
 
+    def clear(self) -> None:
+        """Forget all of it; it is computed again where it is asked for."""
+        with self._lock:
+            for entries in self._entries.values():
+                entries.clear()
+
     def holds(self, name: str, key: Hashable) -> bool:
         """Whether a value is there already."""
         with self._lock:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import ctypes
 import fcntl
+import gc
 import hashlib
 import io
 import mmap
@@ -39,12 +41,11 @@ LOOK, STALLED = (
     0.05,
 )  # seconds between looks at a request that has its turn, and the share of them that one takes which computes
 OWN_WAIT = 30.0  # seconds for a turn, while requests of the same person compute
-GREEDY = (
-    3.0,
-    5.0,
-)  # whoever took more than these seconds of a processor lately, and so many times as much as most, computes in one process
+# Whoever took more than these seconds of a processor lately, and so many times as much as most, computes in one process at a time.
+GREEDY = (2.0, 3.0)
+REST = 2.0  # times as long as such a request took, before the next of them: others need the cores
 GREEDY_WEIGHT = (
-    8  # requests that a process seems to have more in hand while it computes for such a one: new ones go to the others
+    2  # requests that a process seems to have more in hand while it computes for such a one: new ones go to the others
 )
 MOST_WAITING = 30  # requests of one person that wait in one process
 MOST_AT = 48  # and of one address, where many may sit that nobody is known of
@@ -58,6 +59,8 @@ PATIENCE = 0.05  # seconds for which a new connection is left to a process that 
 PLACES = 64  # processes at most
 # Bytes that a process holds; one that has grown over it finishes what it has in hand, and is replaced.
 MOST_MEMORY = 1_000_000 * int(os.environ.get("SUNDIAL_WEB_MB", "450"))
+ENOUGH = 0.95  # of it, after everything was forgotten that can be computed again; else the process is replaced
+SHED: list[Callable[[], None]] = []  # what forgets it
 LOOK_EVERY = 20  # requests between looks at its memory
 APART = 10.0  # seconds between two processes that are replaced
 ADDRESS = "address "  # what the name of a caller begins with whose session or key is not known
@@ -150,7 +153,13 @@ class PatientWorker(ThreadWorker):
         finally:
             head_is_here(number)
         self._handled += 1
-        if self._handled % LOOK_EVERY == 0 and memory_held() > MOST_MEMORY and self.alive and IN_HAND.may_leave():
+        if (
+            self._handled % LOOK_EVERY == 0
+            and memory_held() > MOST_MEMORY
+            and not shrunk()
+            and self.alive
+            and IN_HAND.may_leave()
+        ):
             self.log.warning("process %s holds %d MB and is replaced", self.pid, memory_held() / 1e6)
             self.alive = False
             self.method_queue.defer(lambda: None)  # wakes the loop that accepts
@@ -160,6 +169,16 @@ class PatientWorker(ThreadWorker):
             close_graceful(conn.sock, timeout=LINGER)
             conn.close = lambda graceful=False: None
         return kept
+
+
+def shrunk() -> bool:
+    """Forget what can be computed again, and whether that was enough."""
+    for forget in SHED:
+        forget()
+    gc.collect()
+    with suppress(OSError, AttributeError):  # another C library gives back by itself
+        ctypes.CDLL("libc.so.6").malloc_trim(0)
+    return memory_held() < ENOUGH * MOST_MEMORY
 
 
 def memory_held() -> int:
@@ -207,29 +226,33 @@ class Running:
 
 
 class OneProcess:
-    """A place that one process at a time has, and that is free again when it ends, however it ends: a lock on a file without a name, made
-    before the processes part."""
+    """A place that one process at a time has, with a rest after each time, and that is free again when the process ends, however it ends: a
+    lock on a file without a name, made before the processes part."""
 
     def __init__(self) -> None:
         self._file = tempfile.TemporaryFile()  # noqa: SIM115  (it lives as long as the process)
+        self._free_from = memoryview(mmap.mmap(-1, 8)).cast("d")
+        self._since = 0.0
         self.mine = False
 
     def take(self) -> bool:
-        if not self.mine:
+        if not self.mine and time.monotonic() >= self._free_from[0]:
             with suppress(OSError):
                 fcntl.lockf(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                self.mine = True
+                self.mine, self._since = True, time.monotonic()
         return self.mine
 
     def leave(self) -> None:
         if self.mine:
             self.mine = False
+            now = time.monotonic()
+            self._free_from[0] = now + REST * (now - self._since)
             fcntl.lockf(self._file, fcntl.LOCK_UN)
 
 
 class FairTurns:
     """Turns at the core of one process. The next one goes to whoever has had least of it lately, so that somebody who asks for much at once
-    waits for himself and for nobody else; and he computes in one process at a time, so that another stays free. While others' requests
+    waits for himself and for nobody else; and he computes in one process at a time, with a rest after each time, so that the cores stay free. While others' requests
     compute long, whoever has used less goes beside them after ``BESIDE``, one at a time; nobody waits longer than ``LONGEST_WAIT`` for others, nor
     than ``OWN_WAIT`` for requests of his own."""
 

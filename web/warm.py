@@ -29,8 +29,6 @@ def warm_up() -> None:
     for station in registry.stations():
         if station.showpiece:
             station.showpiece()
-        if station.warm:
-            station.warm()
     gc.collect()
     gc.freeze()
     gc.set_threshold(*ROUNDS)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import IntEnum
 from math import cos, radians, sin
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -131,26 +131,19 @@ def _axis(
     from sundial.bench import drive
 
     shape = (minutes.count, DAY)
-    state = first_state(axis, settings)
-    angle, running = np.zeros(shape, dtype=np.float32), np.zeros(shape, dtype=np.float32)
-    why, started = np.zeros(shape, dtype=np.int8), np.zeros(shape, dtype=bool)
-    clock = clock_angles(told, axis, settings, minutes.days)
-    beam = minutes.dni * axis.share
-    drive.drive(
-        knobs(axis, settings),
-        axis.speeds,
-        axis.sun,
-        beam,
-        minutes.dhi,
-        axis.scale,
-        clock,
-        stow,
-        cells,
-        slips,
-        state,
-        angle,
-        why,
-        running,
-        started,
-    )
+    state, clock = first_state(axis, settings), clock_angles(told, axis, settings, minutes.days)
+    read = (axis.sun, minutes.dni * axis.share, minutes.dhi, axis.scale, clock, stow, cells, slips)
+    if minutes.count == 1:  # plain Python takes some milliseconds; the compiler's own code is not even loaded
+        made: list[Any] = [[0.0] * DAY, [0] * DAY, [0.0] * DAY, [False] * DAY]
+        at: list[float] = state.tolist()
+        given: list[Any] = [axis.speeds.tolist(), *(row[0].tolist() for row in read), at, *made]
+        drive.drive_day(knobs(axis, settings), *given)
+        state, (angle, why, running, started) = np.array(at), (np.array(row)[None] for row in made)
+        angle, running, why = angle.astype(np.float32), running.astype(np.float32), why.astype(np.int8)
+    else:
+        from sundial.bench import compiled
+
+        angle, running = np.zeros(shape, dtype=np.float32), np.zeros(shape, dtype=np.float32)
+        why, started = np.zeros(shape, dtype=np.int8), np.zeros(shape, dtype=bool)
+        compiled.drive(knobs(axis, settings), axis.speeds, *read, state, angle, why, running, started)
     return Run(angle, why, running, started, int(state[drive.REVERSALS]), int(state[drive.HITS]), int(state[drive.TIMEOUTS]))

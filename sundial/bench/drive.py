@@ -1,4 +1,4 @@
-"""The controller itself: plain functions, one minute after the other, compiled by numba.
+"""The controller itself: plain functions, one minute after the other; ``compiled`` has them as machine code, for a year.
 
 Each minute, for each axis:
 
@@ -11,15 +11,13 @@ Each minute, for each axis:
     dull for some minutes                                           -> DULL: stay, lie flat, or follow the clock
     sunny, at a tick of the cycle, the cells differ                 -> run in pulses until they nearly agree
 
-It is written with scalars so that it reads as the controller of a small board would. ``drive_day.py_func`` is the same without the compiler.
+It is written with scalars so that it reads as the controller of a small board would.
 """
 
 from __future__ import annotations
 
 from math import asin, ceil, cos, degrees, radians, sqrt
 from typing import Any, NamedTuple
-
-from numba import njit
 
 NIGHT, BAND, WAITS, MOVES, DULL, LIMIT, STOW, UNSEEN, TIMED_OUT, BY_HAND = range(10)
 SENSOR, CLOCK, HYBRID, MANUAL = range(4)
@@ -66,7 +64,6 @@ class Knobs(NamedTuple):
     shadow_to: int
 
 
-@njit(cache=True)
 def speed_at(at: float, k: Knobs, speeds: Any) -> float:
     """Degrees a minute at an angle: straight between the angles at which it is known."""
     place = (at - k.speed_from) / k.speed_every
@@ -77,7 +74,6 @@ def speed_at(at: float, k: Knobs, speeds: Any) -> float:
     return found
 
 
-@njit(cache=True)
 def drive_day(
     k: Knobs,
     speeds: Any,
@@ -193,7 +189,6 @@ def drive_day(
         angle[t] = state[AT] + state[SLIP]
 
 
-@njit(cache=True)
 def drive(
     k: Knobs,
     speeds: Any,

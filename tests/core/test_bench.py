@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
+import sys
 from datetime import datetime, timedelta, timezone
 from functools import cache
 from math import asin, degrees, radians, tan
@@ -15,7 +16,7 @@ import pandas as pd
 import pvlib
 import pytest
 
-from sundial.bench import drive as loop
+from sundial.bench import compiled
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import Why, clock_angles, first_state, knobs, noise_of_days, run, stowed
 from sundial.bench.minutes import DAY, minutes_of
@@ -213,30 +214,29 @@ def test_noise_over_the_threshold_makes_it_hunt_and_averaging_stops_it() -> None
 def test_the_compiled_loop_is_the_plain_one(told: Settings) -> None:
     one = bench("two-axis", MARCH, "broken", 2)
     minutes, noise = one.minutes, noise_of_days(one.minutes, 2, 2)
-    made = run(one.mount, minutes, told, noise)
+    made = run(one.mount, minutes, told, noise)  # a single day: plain Python
     for number, axis in enumerate(one.mount.axes):
-        state = first_state(axis, told).tolist()
-        out: list[list[Any]] = [[0.0] * DAY for _ in range(4)]
-        clock = clock_angles(one.mount.told[number], axis, told, minutes.days)
         rows = (
-            axis.sun,
-            minutes.dni * axis.share,
-            minutes.dhi,
-            axis.scale,
-            clock,
-            stowed(minutes.gust, told),
-            noise.cells[number],
-            noise.slips[number],
-        )
-        loop.drive_day.py_func(knobs(axis, told), axis.speeds, *(row[0].tolist() for row in rows), state, *out)
-        assert (
-            np.allclose(out[0], made[number].angle[0], atol=1e-4)
-            and [int(value) for value in out[1]] == made[number].why[0].tolist()
-        )
-        assert (
-            np.allclose(out[2], made[number].running[0], atol=1e-5)
-            and [bool(value) for value in out[3]] == made[number].started[0].tolist()
-        )
+            axis.sun, minutes.dni * axis.share, minutes.dhi, axis.scale, clock_angles(one.mount.told[number], axis, told, minutes.days),
+            stowed(minutes.gust, told), noise.cells[number], noise.slips[number],
+        )  # fmt: skip
+        state = first_state(axis, told)
+        angle, running = np.zeros((1, DAY), dtype=np.float32), np.zeros((1, DAY), dtype=np.float32)
+        why, started = np.zeros((1, DAY), dtype=np.int8), np.zeros((1, DAY), dtype=bool)
+        compiled.drive(knobs(axis, told), axis.speeds, *rows, state, angle, why, running, started)
+        assert np.allclose(angle, made[number].angle, atol=1e-4) and np.array_equal(why, made[number].why)
+        assert np.allclose(running, made[number].running, atol=1e-5) and np.array_equal(started, made[number].started)
+        assert len(set(why[0])) > 2, "a day on which something happens"
+
+
+def test_a_single_day_loads_no_compiler() -> None:
+    """A page shows one day: whoever serves pages never waits for a compiler, nor holds it in memory."""
+    told = (
+        "import sys; from sundial.bench.report import day_report; from sundial.bench.settings import Settings; "
+        "from scripts.bench_tracker import study; day_report(study(), Settings(), 171); print('numba' in sys.modules)"
+    )
+    done = subprocess.run([sys.executable, "-W", "ignore", "-c", told], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "False"
 
 
 def test_the_same_seed_gives_the_same_run_to_the_bit() -> None:

@@ -6,7 +6,6 @@ from sundial.bench.report import YearReport, year_report
 from web.bench.demo import DEMO
 from web.bench.forms import BenchForm
 from web.bench.models import Bench
-from web.bench.warm import warm
 from web.builds.registry import Result, Station, register
 from web.builds.results import PHYSICS, json_codec
 
@@ -36,6 +35,5 @@ register(
         styles=("css/bench.css",),
         scripts=("js/bench.js",),
         demo=DEMO,
-        warm=warm,
     )
 )

@@ -120,9 +120,6 @@ class Station:
     play: Callable[[Build], None] | None = (
         None  # what happened to a demo build since it stands; nothing where it is there already
     )
-    warm: Callable[[], object] | None = (
-        None  # what a server does before its first page: compiles and loads what that would wait for
-    )
     showpiece: Callable[[], Mapping[str, Any]] | None = None  # for the front page: what ``<key>/_showpiece.html`` shows
 
     def progress_of(self, build: Build) -> Progress:

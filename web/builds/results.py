@@ -62,6 +62,7 @@ class ProcessCache(Cache):
 
 
 _process = ProcessCache()
+forget_all = _process.clear
 logger = logging.getLogger(__name__)
 UNREADABLE = (
     ValueError,
