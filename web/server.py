@@ -280,7 +280,8 @@ class FairTurns:
         return len(everyone) > 1 and mine > GREEDY[1] * statistics.median_low(everyone)
 
     def take(self, who: str) -> bool:
-        """Wait for a turn; False where so many of this person's requests wait that this one is not taken."""
+        """Wait for a turn; False where so many of this person's requests wait that this one is not taken, or where
+        it waited for ``OWN_WAIT`` behind them."""
         with self._changed:
             if sum(one.who == who for one in self._waiting) >= (MOST_AT if _is_many(who) else MOST_WAITING):
                 return False
@@ -288,6 +289,9 @@ class FairTurns:
             self._waiting.append(mine)
             while not self._may(mine):
                 self._changed.wait(0.05)
+                if self._clock() - mine.since > OWN_WAIT and self._greedy is not None and self.is_greedy(who):
+                    self._waiting.remove(mine)
+                    return False
             self._waiting.remove(mine)
             self._running.append(Running(who, self._clock()))
             if self._greedy is not None and self._greedy.mine and self._for is None:
@@ -312,12 +316,12 @@ class FairTurns:
     def _may(self, mine: Waiting) -> bool:
         now = self._clock()
         waited = now - mine.since
-        if waited > OWN_WAIT:
-            return True
         running = [one for one in self._running if not one.stalled(now)]
         his_own = any(one.who == mine.who for one in running)
         if self._greedy is not None and self.is_greedy(mine.who):
             return not his_own and len(running) < self._at_once and self._is_next(mine) and self._greedy.take()
+        if waited > OWN_WAIT:
+            return True
         if len(running) < self._at_once:
             return self._is_next(mine)
         if (his_own and not _is_many(mine.who)) or not self._is_next(mine):
