@@ -46,7 +46,7 @@ def study(
         terms=terms,
         effort=SimpleNamespace(value_of_hour=20.0),
         weather=SimpleNamespace(synthetic=synthetic, utc_offset=0.0),
-        array=SimpleNamespace(count=8, panel=panel),
+        array=SimpleNamespace(count=8, wired=8, panel=panel),
         system=SimpleNamespace(inverter=SimpleNamespace(power=limit)),
         needs=Needs("share", np.zeros(HOURS), own_share=about.use.own_share),
     )

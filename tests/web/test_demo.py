@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from datetime import timedelta
 
@@ -14,6 +15,8 @@ from tests.web.conftest import PASSWORD
 from web.accounts.chores import purge_visitors
 from web.accounts.demo import ensure_demo, new_visitor
 from web.accounts.models import Account
+from web.builds import registry
+from web.builds.drawing import Scale, nice_step, ticks
 from web.builds.models import Build, StoredResult
 from web.builds.results import Results
 
@@ -105,3 +108,20 @@ def test_an_original_of_an_older_version_is_made_anew_and_a_good_one_is_left():
         name: pk for name, pk in before.items() if name != "Honey house"
     }
     assert Build.objects.get(pk=after["Honey house"]).frame.structure["kind"] == "prop"
+
+
+def test_no_page_shows_a_number_of_a_machine(client):
+    """1e-13 is nothing, and 1e+06 is a million."""
+    person = client.post("/account/demo/", follow=True).context["user"]
+    for build in Build.objects.of(person):
+        for station in registry.stations():
+            page = client.get(f"/builds/{build.pk}/{station.key}/").content.decode()
+            text = re.sub(r"<(script|style).*?</\1>|<[^>]+>", " ", page, flags=re.S)
+            assert not re.findall(r"(?<![\w.#])\d+(?:\.\d+)?e[+-]?\d+\b", text), (build.name, station.key)
+
+
+def test_an_axis_of_nothing_has_one_mark_and_no_bars():
+    noise = 2e-13
+    scale = Scale(0, noise, 100, 10)
+    assert [tick.text for tick in ticks(scale, nice_step(noise))] == ["0"] and scale(noise) == pytest.approx(100, abs=0.01)
+    assert [tick.text for tick in ticks(Scale(0, 0.3, 100, 10), nice_step(0.3))][:2] == ["0", "0.1"]

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 from sundial.days import MONTH_NAMES, MONTH_STARTS
 
+NOTHING = 1e-9  # of any unit that is drawn: less is what arithmetic leaves where there is nothing
+
 
 @dataclass(frozen=True)
 class Scale:
@@ -21,13 +23,19 @@ class Scale:
     start: float
     end: float
 
+    @property
+    def _span(self) -> float:
+        """What it spans; of nothing, or of what arithmetic leaves of nothing, one."""
+        span = self.high - self.low
+        return span if abs(span) > NOTHING else 1.0
+
     def __call__(self, value: float) -> float:
-        span = (self.high - self.low) or 1.0
+        span = self._span
         return round(self.start + (value - self.low) / span * (self.end - self.start), 2)
 
     def many(self, values: Sequence[float] | NDArray[np.float64]) -> list[float]:
         """The same of many values at once."""
-        span = (self.high - self.low) or 1.0
+        span = self._span
         placed = self.start + (np.asarray(values, dtype=float) - self.low) / span * (self.end - self.start)
         return placed.round(2).tolist()
 
@@ -48,7 +56,7 @@ def ticks(scale: Scale, step: float, pattern: str = "{:g}") -> list[Tick]:
 
 def nice_step(span: float, wanted: int = 4) -> float:
     """A step of 1, 2 or 5 times a power of ten that gives about so many marks."""
-    if span <= 0:
+    if span <= NOTHING:
         return 1.0
     power = 10.0 ** int(f"{span / wanted:e}".partition("e")[2])
     return next(m * power for m in (1, 2, 5, 10) if span / (m * power) <= wanted + 0.5)
