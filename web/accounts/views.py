@@ -226,7 +226,7 @@ class DataState(LoginRequiredMixin, View):
 
 
 def data_in_context(request: HttpRequest) -> dict[str, Any]:
-    coming = DataIn.objects.defer("data").filter(owner=request.user).first()
+    coming = DataIn.objects.defer("data").filter(owner_id=request.user.pk).first()
     return {"coming": coming, "job": job_of(coming) if coming else None}
 
 
