@@ -206,8 +206,8 @@ class Running:
     """One request that has its turn. It is stalled while it takes next to no processor time: it waits for a database, not for a core."""
 
     def __init__(self, who: str, now: float) -> None:
-        self.who = who
-        self._clock = time.pthread_getcpuclockid(threading.get_ident())
+        self.who, self.thread = who, threading.get_ident()
+        self._clock = time.pthread_getcpuclockid(self.thread)
         self._seen, self._spent, self._stalled = now, self._cpu(), False
 
     def _cpu(self) -> float:
@@ -303,7 +303,8 @@ class FairTurns:
     def give_back(self, who: str, seconds: float) -> None:
         """A turn is over; it took so many processor seconds."""
         with self._changed:
-            self._running.remove(next(one for one in self._running if one.who == who))
+            his = [one for one in self._running if one.who == who]
+            self._running.remove(next((one for one in his if one.thread == threading.get_ident()), his[0]))
             self._used[who] = (self.used(who) + seconds, self._clock())
             if self._for == who and self._greedy is not None:
                 self._for = None

@@ -148,6 +148,18 @@ def test_one_that_waits_for_a_database_holds_up_nobody():
     assert time.monotonic() - start < 4 * LONGEST_WAIT / 2
 
 
+def test_of_two_turns_of_one_person_the_one_that_ends_is_given_back():
+    turns, over = FairTurns(), threading.Event()
+    thread = threading.Thread(target=lambda: (turns.take("one"), over.wait(10)))
+    thread.start()
+    until(lambda: len(turns._running) == 1)
+    assert turns.take("one")  # the first only waits
+    turns.give_back("one", 0.0)
+    assert [one.thread for one in turns._running] == [thread.ident]
+    over.set()
+    thread.join()
+
+
 def test_one_that_computes_keeps_its_turn():
     turns = FairTurns()
     over = threading.Event()
