@@ -129,7 +129,7 @@ def frame_rows() -> list[tuple[str, str, str, str]]:
     """All holes of a prop with forty combinations, against one circle after the other cut by shapely."""
     from shapely.geometry import Point
 
-    from sundial.frame.structure import Prop
+    from sundial.frames.prop import Prop
 
     rails, lengths = (1.0, 1.1), (0.8, 0.9)
     bases = tuple(0.6 + 0.1 * step for step in range(10))
@@ -165,8 +165,8 @@ def wind_rows() -> list[tuple[str, str, str, str]]:
     from dataclasses import replace
     from math import cos, radians, sin
 
-    from sundial.frame.loads import GRAVITY
-    from sundial.frame.structure import Prop
+    from sundial.frames.load_path import GRAVITY
+    from sundial.frames.prop import Prop
     from sundial.wind.pressure import standard_coefficients
     from sundial.wind.stance import Rig
     from sundial.wind.standing import DIRECTIONS, Air, standing

@@ -22,7 +22,6 @@ from sundial.brief.model import (
     TwoAxisMount,
     WorldSky,
 )
-from sundial.brief.structure import structure_of
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
 from sundial.energy.irradiance import IrradianceComponents, irradiance_components
@@ -31,7 +30,7 @@ from sundial.energy.shaded import Shade, ShadeCache, TraceCache
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
-from sundial.frame.structure import Pole, Structure
+from sundial.frames.kind import Structure
 from sundial.shade.array_trace import refuse_inside
 from sundial.shade.budget import refuse_too_much
 from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
@@ -141,7 +140,8 @@ class Scene:
         spot, mount, wiring = self.brief.spot, self.brief.mount, self.brief.wiring
         split = spot.split and Split(spot.split.groups, spot.split.how, spot.split.distance)
         parts = tuple(FramePart(part.name, part.along, part.up, part.off) for part in spot.parts)
-        centre_pivot = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount) or isinstance(self.structure, Pole)
+        on_pole = self.structure is not None and self.structure.centre_pivot
+        centre_pivot = on_pole or isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount)
         place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
         wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings), tuple(wiring.unwired))
         return ArrayGeometry(self.array, place, self.yard.ground, wired)
@@ -246,7 +246,7 @@ class Scene:
         """What the frame is built from, where the brief says so."""
         if self.brief.frame is None:
             return None
-        return structure_of(self.brief.frame, self.brief.array.clearance, self._slope_length)
+        return self.brief.frame.structure(self.brief.array.clearance, self._slope_length)
 
     @property
     def _slope_length(self) -> float:
@@ -260,11 +260,7 @@ class Scene:
     def _clearance(self) -> float:
         """Height of the lower edge, m; of what turns about a joint: as it stands upright, but not in the ground."""
         structure = self.structure
-        if structure is None:
-            return self.brief.array.clearance
-        if isinstance(structure, Pole):
-            return max(0.0, structure.height - self._slope_length / 2)
-        return structure.front_height
+        return self.brief.array.clearance if structure is None else structure.lowest_edge(self._slope_length)
 
     def _array(self, azimuth: float, clearance: float) -> Array:
         brief, panel = self.brief.array, self.brief.panel

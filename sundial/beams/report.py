@@ -12,7 +12,7 @@ from sundial.beams.sections import Duration, Section, heat_change, parse_section
 from sundial.brief.model import BeamBrief
 from sundial.errors import BriefError
 from sundial.footing.snow import ground_load, shape_coefficient
-from sundial.frame.loads import GRAVITY
+from sundial.frames.load_path import GRAVITY
 from sundial.scene import Scene
 from sundial.wind.pressure import velocity_pressure
 from sundial.wind.site import air_of, gusts_of, own_tilts, rig_of

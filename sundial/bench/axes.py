@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from sundial.bench.minutes import Minutes
 from sundial.brief.model import HingeMount, OneAxisMount, TwoAxisMount
 from sundial.errors import BriefError
-from sundial.frame.structure import Jack
+from sundial.frames.jack import Jack
 from sundial.study import Study
 
 Floats = NDArray[np.float64]

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from sundial.brief.model import SteppedMount
 from sundial.days import DAYS, MONTH_OF_DAY
 from sundial.errors import BriefError
-from sundial.frame.structure import Structure
+from sundial.frames.kind import Structure
 
 MOST_TILTS = 361
 Floats = NDArray[np.float64]

@@ -10,7 +10,6 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 from pydantic.fields import FieldInfo
 
-from sundial.brief.sections.base import BriefSection, Month, Name
 from sundial.brief.sections.bench import BenchBrief
 from sundial.brief.sections.cutting import (
     BasePlateBrief,
@@ -41,16 +40,7 @@ from sundial.brief.sections.log import LogBrief
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
 from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
-from sundial.brief.sections.structure import (
-    JackBrief,
-    LegsBrief,
-    PoleBrief,
-    PropBrief,
-    Structure,
-    StructureBrief,
-    WallBrief,
-    WedgeBrief,
-)
+from sundial.brief.sections.structure import Structure
 from sundial.brief.sections.use import (
     ROWS,
     BatteryBrief,
@@ -80,6 +70,7 @@ from sundial.brief.sections.yard import (
     TreeBrief,
     YardBrief,
 )
+from sundial.brief_section import BriefSection, Month, Name
 
 __all__ = [
     "ArrayBrief",
@@ -103,8 +94,6 @@ __all__ = [
     "GroundBrief",
     "HingeMount",
     "InverterBrief",
-    "JackBrief",
-    "LegsBrief",
     "LevelsBrief",
     "LossesBrief",
     "MadeUpSky",
@@ -121,10 +110,8 @@ __all__ = [
     "PanelBrief",
     "PieceBrief",
     "PlanBrief",
-    "PoleBrief",
     "PostBrief",
     "ProfileBrief",
-    "PropBrief",
     "ROWS",
     "RailBrief",
     "ReadingBrief",
@@ -136,7 +123,6 @@ __all__ = [
     "SpotBrief",
     "SteppedMount",
     "StockBrief",
-    "StructureBrief",
     "SystemBrief",
     "TariffBrief",
     "ThingOfBrief",
@@ -144,8 +130,6 @@ __all__ = [
     "TurnedMount",
     "TwoAxisMount",
     "Use",
-    "WallBrief",
-    "WedgeBrief",
     "WindBrief",
     "WiringBrief",
     "WorldSky",

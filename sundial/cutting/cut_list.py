@@ -13,10 +13,9 @@ from typing import TYPE_CHECKING, Literal
 
 from sundial.beams.sections import parse_section, size_of
 from sundial.brief.sections.cutting import MOST_PIECES
-from sundial.cutting.drills import LOOSE, Drill, drills_of
 from sundial.errors import BriefError
-from sundial.frame.pieces import Piece, pieces
-from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall
+from sundial.frames.kind import Structure
+from sundial.frames.pieces import Drill, Piece
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -24,8 +23,14 @@ if TYPE_CHECKING:
 Hand = Literal["either", "left", "right"]
 SHORT_RAIL = 0.4  # m: carries one clamp, and reaches over two rafters' bolts (thumb)
 HIGHEST_JIG = 1.2  # m: a higher lower edge is reached from a ladder, not rested on a board
-TURNING = ("front leg", "base")  # of a rack whose rear legs are swapped: cut once
-PLUMB = ("front leg", "rear leg", "post")  # stand plumb: their feet meet the ground
+LOOSE = {
+    "mounting rail": "rail",
+    "spreader bar": "prop",
+    "base bar": "base",
+    "front leg": "leg",
+    "rear leg": "leg",
+    "back leg": "leg",
+}  # a piece, and the shorter name under which its section may be told
 USUAL_SECTION = {
     "pole": "tube 114x4 steel",
     "mounting rail": "strut 41x41x2.5",
@@ -94,18 +99,14 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
     if structure.span is not None and len(tilts) > 12:
         tilts = tilts[:1]
     found = []
-    for piece in pieces(structure, tilts, array.slope_length, array.breadth):
-        length, holes = drills_of(structure, piece, cutting.end_distance, cutting.bolt)
-        if isinstance(structure, Pole) and piece.name == "pole above ground":
-            length += _in_ground(scene)
-            piece = replace(piece, name="pole")
-        if piece.length <= 0 or (isinstance(structure, Legs) and _stays(structure, piece, tilts)):
+    for whole in structure.pieces(tilts, array.slope_length, array.breadth):
+        piece = structure.sawn(whole, tilts, _in_ground(scene))
+        if piece is None:
             continue
-        if isinstance(structure, Legs) and structure.rear_heights and piece.name in TURNING:
-            piece = replace(piece, angle=0.0, tilt=None)
-        section = _section(scene, piece.name)
-        bevel = abs(structure.cross_slope) if piece.name in PLUMB and isinstance(structure, Legs) else 0.0
-        hand: Hand = "either" if bevel == 0 else "right" if structure.cross_slope > 0 else "left"
+        length, holes = structure.drills(piece, cutting.end_distance, cutting.bolt)
+        section, fall = _section(scene, piece.name), structure.bevel(piece.name)
+        bevel = abs(fall)
+        hand: Hand = "either" if bevel == 0 else "right" if fall > 0 else "left"
         found.append(
             CutPiece(
                 name=piece.name, length=length, count=piece.count, angle=piece.angle, foot=piece.foot,
@@ -113,12 +114,6 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
             )
         )  # fmt: skip
     return found
-
-
-def _stays(legs: Legs, piece: Piece, tilts: list[float]) -> bool:
-    """Whether this is one more of a piece that stays where it is while rear legs are swapped: the front leg with its hinge, and the base,
-    which is as long as the flattest tilt asks."""
-    return bool(legs.rear_heights) and piece.name in TURNING and piece.tilt not in (None, min(tilts))
 
 
 def _wanted(scene: Scene) -> list[float]:
@@ -150,7 +145,7 @@ def _across(scene: Scene) -> Iterable[CutPiece]:
     if cutting.braces and structure is not None:
         found += _braces(scene, structure)
     edge = _lowest_edge(scene, structure)
-    if structure is not None and not isinstance(structure, (Wall, Pole)) and 0.05 < edge <= HIGHEST_JIG:
+    if structure is not None and structure.on_trestles and 0.05 < edge <= HIGHEST_JIG:
         found.append(_plain(scene, "jig", edge, 2, "under the lower edge while the first panel is squared; from rests"))
     return found
 
@@ -172,12 +167,7 @@ def _braces(scene: Scene, structure: Structure) -> list[CutPiece]:
     frames, edge = structure.frames, scene.brief.cutting.end_distance
     if frames < 2:
         return []
-    high = 0.0
-    if isinstance(structure, Legs):
-        tilts = [hole.tilt for hole in structure.holes] or _wanted(scene)
-        high = max((structure.rear_height(tilt) for tilt in tilts), default=0.0)
-    elif isinstance(structure, Prop) and not structure.legs:
-        high = max(structure.lengths)
+    high = structure.brace_height([hole.tilt for hole in structure.holes] or _wanted(scene))
     if high < 0.3:
         return []
     wide = apart(scene, frames)

@@ -44,9 +44,7 @@ def lengthen(scene: Scene) -> Longer | None:
     cutting, array, structure = scene.brief.cutting, scene.array, scene.structure
     if not cutting.longer:
         return None
-    from sundial.frame.structure import Pole
-
-    if isinstance(structure, Pole):
+    if structure is not None and not structure.row_grows:
         raise BriefError("cutting.longer", "a pole carries what its joint was made for: it is not made longer")
     width = array.panel.width if array.portrait else array.panel.length
     needed, cut = extension(cutting.longer, width, cutting.gap, cutting.hole_pitch)

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sundial.beams.sections import parse_section, size_of
-from sundial.brief.model import PropBrief
 from sundial.cutting.cut_list import CutPiece
 
 if TYPE_CHECKING:
@@ -71,10 +70,7 @@ def _next_up(lengths: Sequence[int], needed: float) -> int:
 
 def kind_of(scene: Scene) -> str:
     """The kind of frame, a folding A-frame apart from other props; empty where none is told."""
-    frame = scene.brief.frame
-    if frame is None:
-        return ""
-    return "a-frame" if isinstance(frame, PropBrief) and frame.front_leg is not None else frame.kind
+    return "" if scene.structure is None else scene.structure.name
 
 
 def material_of(section: str) -> str:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from sundial.brief.sections.base import BriefSection
+from sundial.brief_section import BriefSection
 from sundial.days import MONTH_NAMES, MONTH_OF_HOUR
 from sundial.diagnosis.returns import returns_of
 from sundial.diagnosis.rules import Asked, Judged, Season, check, judged, next_questions, settled

@@ -8,7 +8,6 @@ from math import inf
 from sundial.brief.model import FootingBrief
 from sundial.errors import BriefError
 from sundial.footing.soils import Soil, soil_named
-from sundial.frame.structure import Pole
 from sundial.scene import Scene
 
 NOTHING = "bears nothing that could be counted on: let it settle, dig to firm ground, or stand on ballast"
@@ -46,7 +45,4 @@ def load_height(scene: Scene) -> float:
     footing = scene.brief.footing
     if footing is not None and footing.height is not None:
         return footing.height
-    structure = scene.structure
-    if isinstance(structure, Pole):
-        return structure.height
-    return max(structure.front_height if structure is not None else scene.array.clearance, 0.05)
+    return max(scene.array.clearance, 0.05) if scene.structure is None else scene.structure.load_height

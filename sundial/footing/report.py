@@ -12,7 +12,6 @@ from sundial.footing.posts import depth_needed, lateral_capacity, pier_weight
 from sundial.footing.settling import Settling, settling
 from sundial.footing.snow import SLIDES, ground_load, pile_height
 from sundial.footing.soils import concrete_weight, soil_named, source
-from sundial.frame.structure import Pole
 from sundial.quantities import Units, rough_length
 from sundial.scene import Scene
 from sundial.wind.held import feet_in_all, foot_capacity, resting, snow_load
@@ -191,7 +190,7 @@ def _notes(scene: Scene, load: FootLoad, units: Units) -> list[str]:
         notes.append(
             f"Its maker answers for pressing ({load.down / 1000:.1f} kN on one) and for what pushes sideways ({load.level / 1000:.1f} kN) too."
         )
-    if isinstance(assumed_structure(scene), Pole) and load.feet > 1:
+    if assumed_structure(scene).feet_in_all == 1 and load.feet > 1:
         notes.append("A pole has one foot; its load is shared among those you told.")
     if snow is not None:
         steepest = float(own_tilts(scene)[-1])

@@ -5,8 +5,8 @@ from __future__ import annotations
 import io
 from math import dist, radians, tan
 
-from sundial.frame.side import Line, side_lines
-from sundial.frame.structure import Structure
+from sundial.frames.kind import Structure
+from sundial.frames.lines import Line
 
 MM = 1000.0
 ASIDE = 120.0  # mm between a part and its dimension line
@@ -23,7 +23,7 @@ def side_dxf(structure: Structure, tilt: float, length: float, set_by: dict[str,
     for layer, colour in LAYERS.items():
         file.layers.add(layer, color=colour)
     space = file.modelspace()
-    lines = side_lines(structure, tilt, length, set_by)
+    lines = structure.side_lines(tilt, length, set_by)
     for line in lines:
         start, end = _mm(line.start), _mm(line.end)
         space.add_line(start, end, dxfattribs={"layer": "GLASS" if line.name == "glass" else "FRAME"})

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from sundial.brief.model import PropBrief
 from sundial.errors import BriefError
-from sundial.frame.loads import Loosened, Thrust, loosened, thrusts
-from sundial.frame.pieces import Piece, pieces, readings
-from sundial.frame.structure import Hole, Prop, Structure, Unclosed
+from sundial.frames.kind import Hole, Structure, Unclosed
+from sundial.frames.loads import Loosened, Thrust, loosened, thrusts
+from sundial.frames.pieces import Piece
 from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
 from sundial.quantities import Units, format_length
 
@@ -72,14 +71,14 @@ def frame_report(study: Study, units: Units = "metric") -> FrameReport:
             )
         standings.append(
             Standing(
-                hole.number, hole.tilt, plane.tilt, (facing + plane.turn) % 360, low, high, readings(structure, hole.tilt),
+                hole.number, hole.tilt, plane.tilt, (facing + plane.turn) % 360, low, high, structure.readings(hole.tilt),
                 hole.set_by, hole.error, loosened(structure, hole.tilt, length, mass),
             )
         )  # fmt: skip
     tilts = [hole.tilt for hole in holes]
     pushed, jack = thrusts(structure, tilts, length, mass), structure.jack
     seconds = jack.travel(structure.span) / jack.speed if jack and jack.speed and structure.span else None
-    cut = pieces(structure, tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
+    cut = structure.pieces(tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
     return FrameReport(
         study.brief.frame.kind if study.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
         cut, mass, pushed, seconds, _notes(standings, structure, pushed, units),
@@ -123,27 +122,25 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
 def drilling_report(study: Study, pitch: float, loss: float) -> Drilling:
     """Where to drill the bar of a study's frame for its plan: places ``pitch`` m apart, at most the share ``loss`` given away.
     BriefError for a frame without a bar."""
-    structure, frame = study.structure, study.brief.frame
-    if not isinstance(structure, Prop) or not isinstance(frame, PropBrief):
+    bar = None if study.structure is None else study.structure.bar
+    if bar is None:
         raise BriefError("frame.kind", "only a prop with holes, or a folding A-frame, has a bar to drill")
-    longest = frame.base_length or frame.back_leg or max(structure.base_holes)
     return where_to_drill(
-        study.surface(), study.constraints(), study.site.latitude, study.brief.plan.settings, structure, pitch, loss, longest
+        study.surface(), study.constraints(), study.site.latitude, study.brief.plan.settings, bar, pitch, loss, bar.bar_length
     )
 
 
 def other_prop(study: Study, pitch: float) -> OneProp | None:
     """The one prop, with two holes ``pitch`` m apart or a multiple of it, for the two tilts that a plan of two settings would choose
     among all whole degrees; None where it chooses one, where no prop does it, or for a folding A-frame."""
-    structure, frame = study.structure, study.brief.frame
-    if not isinstance(structure, Prop) or not isinstance(frame, PropBrief) or structure.legs:
+    bar = None if study.structure is None else study.structure.bar
+    if bar is None or not bar.one_prop:
         return None
-    wanted = sorted({stretch.tilt - structure.slope for stretch in study.plans(every_tilt=True).with_settings(2).stretches})
+    wanted = sorted({stretch.tilt - bar.slope for stretch in study.plans(every_tilt=True).with_settings(2).stretches})
     if len(wanted) != 2 or wanted[0] <= 0:
         return None
-    longest = frame.base_length or max(structure.base_holes)
     try:
-        found = one_prop(structure.rail_points[0], (wanted[0], wanted[1]), pitch, longest)
+        found = one_prop(bar.rail_points[0], (wanted[0], wanted[1]), pitch, bar.bar_length)
     except BriefError:
         return None
-    return replace(found, tilts=(found.tilts[0] + structure.slope, found.tilts[1] + structure.slope))
+    return replace(found, tilts=(found.tilts[0] + bar.slope, found.tilts[1] + bar.slope))

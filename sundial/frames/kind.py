@@ -1,4 +1,5 @@
-"""Frames as they are built, from the side: which tilts they reach, and what sets each of them.
+"""What every kind of frame answers: which tilts it reaches and what sets each, its lines from the side, its pieces and holes, and where the
+force of wind and weight goes.
 
 ::
 
@@ -9,19 +10,37 @@
        o------x----   q
      hinge
 
-A structure is made valid at birth (BriefError names the measure), and every kind answers the same questions.
+A kind is a class of its own with the section of a brief that tells it. What is abstract here must be answered by each
+(:mod:`sundial.frames.registry` refuses one that leaves something out); the rest holds for frames that say nothing else. A structure is made
+valid at birth: BriefError names the measure.
 """
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import product
-from math import acos, asin, atan, atan2, ceil, cos, degrees, floor, hypot, radians, sin, tan
+from math import atan2, ceil, degrees, floor, radians, sin
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar
 
+from pydantic import Field
+
+from sundial.brief_section import BriefSection
 from sundial.errors import BriefError
-from sundial.frame.ground import Plane, on_plumb_legs, square_to_ground, tilt_on_legs
+from sundial.frames.feet import Hold
+from sundial.frames.ground import Plane, square_to_ground
+from sundial.frames.lines import Dimension, Line, Point, point_from
+from sundial.frames.load_path import Burden, Paths, bar_force, bar_members
+from sundial.frames.pieces import Drilled, Piece, drilled_rail
+
+if TYPE_CHECKING:
+    from sundial.frames.jack import Jack
+    from sundial.frames.prop import Prop
+
+Length = Annotated[float, Field(gt=0, le=20, description="m")]
+Lengths = Annotated[list[Length], Field(min_length=1, max_length=40)]
+Across = Annotated[float, Field(ge=-45, le=45, description="degrees")]
 
 SLOPPY = 0.005  # m by which a hand-drilled hole may sit off
 SAME = 0.25  # degrees: two holes this near set one tilt
@@ -49,7 +68,7 @@ class Unclosed:
 
 
 @dataclass(frozen=True)
-class Setting:
+class HoleSetting:
     """A combination with the tilt it sets, or why it sets none."""
 
     set_by: dict[str, float]
@@ -58,11 +77,63 @@ class Setting:
     why: str = ""
 
 
+class StructureBrief(BriefSection):
+    """What every kind is asked: how high and on what ground it stands, and what its moving part weighs."""
+
+    front_height: Annotated[
+        float | None, Field(ge=0, le=20, description="height of the front support or hinge, m; left out: array.clearance")
+    ] = None
+    overhang: Annotated[float, Field(ge=0, le=10, description="glass below the front support, m along the slope")] = 0.0
+    slope: Annotated[Across, Field(description="degrees by which the ground falls the way the array faces")] = 0.0
+    cross_slope: Annotated[Across, Field(description="degrees by which it falls to the right as you look at the glass")] = 0.0
+    mass: Annotated[float, Field(ge=0, le=2000, description="of rails and purlins that move with the panels, kg")] = 0.0
+    depth: Annotated[float, Field(ge=0, le=1, description="of legs and props, measured along the cut's slant, m")] = 0.09
+    frames: Annotated[int, Field(ge=1, le=60, description="trestles side by side along the row")] = 2
+
+    if TYPE_CHECKING:
+        kind: str
+
+    def structure(self, clearance: float, slope_length: float) -> Structure:
+        """The structure under an array of ``slope_length`` m whose lower edge is ``clearance`` m over the ground unless the frame says how
+        high it stands. BriefError for what cannot be built, with the path of the measure."""
+        if self.overhang >= slope_length:
+            raise BriefError("frame.overhang", f"is longer than the glass up the slope ({slope_length:.2f} m)")
+        common = {name: getattr(self, name) for name in ("overhang", "slope", "cross_slope", "mass", "depth", "frames")}
+        return self.build({"front_height": clearance if self.front_height is None else self.front_height, **common}, slope_length)
+
+    @abstractmethod
+    def build(self, common: dict[str, Any], slope_length: float) -> Structure:
+        """The structure with what is ``common`` to all kinds, m and degrees."""
+
+
+def on_rail(path: str, start: float, further: float, slope_length: float) -> None:
+    """BriefError for a hole ``further`` m up the rail from the one at ``start`` that lies past the end of the rail."""
+    if start + further > slope_length + 1e-9:
+        raise BriefError(
+            path,
+            f"lies past the end of the rail: {start + further:.2f} m from its lower end, and the glass is {slope_length:.2f} m",
+        )
+
+
+def some_hole(structure: Structure, measure: str) -> Structure:
+    """The structure, or BriefError where none of its combinations closes."""
+    if structure.settings and not structure.holes:
+        first = structure.unclosed[0]
+        raise BriefError(f"frame.{measure}", f"no combination sets a tilt from 0 to 90 degrees: {first.why}")
+    return structure
+
+
 @dataclass(frozen=True, kw_only=True)
-class Structure:
+class Structure(ABC):
     """What every kind has. ``front_height`` m of the front support or hinge; ``overhang`` m of glass below it;
     ``slope``, ``cross_slope`` degrees of the ground; ``mass`` kg that moves beside the panels; ``depth`` m of legs and
     props; ``frames`` trestles side by side."""
+
+    kind: ClassVar[str]  # as a brief calls it
+    name: ClassVar[str]  # as its parts and its picture are called
+    on_trestles: ClassVar[bool] = True  # it stands on the ground by front and back supports, not on one pole or a wall
+    centre_pivot: ClassVar[bool] = False  # it turns about the middle of its glass
+    row_grows: ClassVar[bool] = True  # its row can be made longer
 
     front_height: float
     overhang: float = 0.0
@@ -73,7 +144,7 @@ class Structure:
     frames: int = 2
 
     @cached_property
-    def settings(self) -> list[Setting]:
+    def settings(self) -> list[HoleSetting]:
         """Every combination of its holes; empty where the frame does not say its tilts."""
         return []
 
@@ -153,6 +224,118 @@ class Structure:
         """The actuator or screw jack that sets it, hinged where it turns; None where none does."""
         return None
 
+    @property
+    def bar(self) -> Prop | None:
+        """The frame itself, where it has a bar with holes that may be drilled elsewhere."""
+        return None
+
+    @property
+    def hinge(self) -> Point:
+        """Where the glass turns or is held in front, m in the side view."""
+        return 0.0, self.front_height
+
+    @property
+    def fall(self) -> float:
+        """Degrees by which the ground falls under it to the front, as its drawing shows it."""
+        return self.slope if self.on_trestles else 0.0
+
+    @property
+    def load_height(self) -> float:
+        """Height at which the level load pushes what it stands on, m."""
+        return max(self.front_height, 0.05)
+
+    @property
+    def feet_in_all(self) -> int:
+        return 2 * max(1, self.frames)
+
+    def lowest_edge(self, length: float) -> float:
+        """Height of the lower edge for the yard, m."""
+        return self.front_height
+
+    def hold(self, anchored: bool) -> Hold:
+        """How its feet share the level force."""
+        return "anchored" if anchored else "friction"
+
+    def glass(self, tilt: float, length: float) -> Line:
+        """The glass, ``length`` m up the slope, at ``tilt`` degrees from level in the side view."""
+        low = point_from((0.0, self.front_height), -self.overhang, tilt)
+        return Line("glass", low, point_from(low, length, tilt))
+
+    def side_lines(self, tilt: float, length: float, set_by: dict[str, float] | None = None) -> list[Line]:
+        """All parts at ``tilt`` degrees, the glass first; of a frame with holes, as ``set_by`` one of them."""
+        glass = self.glass(tilt, length)
+        return [glass, *self.parts(tilt, glass, set_by or {})]
+
+    @abstractmethod
+    def parts(self, tilt: float, glass: Line, set_by: dict[str, float]) -> list[Line]:
+        """What holds the glass at ``tilt`` degrees, as ``set_by`` one of its holes."""
+
+    def dimensions(self, tilt: float, length: float, set_by: dict[str, float] | None = None) -> list[Dimension]:
+        """What a kind is asked, as dimension lines beside its parts at ``tilt`` degrees."""
+        lines = {line.name: line for line in self.side_lines(tilt, length, set_by)}
+        told = self.on_trestles and self.front_height > 0.05
+        high = [Dimension("front_height", "front height", (0.0, 0.0), self.hinge, 1)] if told else []
+        return [*high, *self.measures(lines, set_by or {})]
+
+    @abstractmethod
+    def measures(self, lines: dict[str, Line], set_by: dict[str, float]) -> list[Dimension]:
+        """Dimension lines of its own measures beside its ``lines`` by name."""
+
+    @abstractmethod
+    def pieces(self, tilts: list[float], length: float, breadth: float) -> list[Piece]:
+        """The pieces that carry glass ``length`` m up the slope and ``breadth`` m along it, for the ``tilts`` it is set to (degrees
+        from level in the side view; cut anew for each only where the kind needs it)."""
+
+    @abstractmethod
+    def rail_holes(self) -> tuple[float, tuple[tuple[str, float], ...]] | None:
+        """Where its rail is drilled: the first hole, m from the lower end, and all by name, m from the first; None: nowhere."""
+
+    def drills(self, piece: Piece, edge: float, bolt: float) -> Drilled:
+        """Cut length, m, and holes of a piece. Pieces that are measured from hole to hole get ``edge`` m beyond the outermost bolt at
+        each end."""
+        rail = self.rail_holes() if piece.name == "rail" else None
+        return (piece.length, ()) if rail is None else drilled_rail(piece, edge, bolt, rail[0], *rail[1])
+
+    def sawn(self, piece: Piece, tilts: list[float], in_ground: float) -> Piece | None:
+        """A piece as the cut list has it, ``in_ground`` m of a pole under the ground; None where it is not cut."""
+        return piece if piece.length > 0 else None
+
+    def bevel(self, name: str) -> float:
+        """Degrees across the foot of a piece, above zero where it falls to the right."""
+        return 0.0
+
+    def brace_height(self, tilts: list[float]) -> float:
+        """How high braces between its rear supports reach, m; 0: there are none."""
+        return 0.0
+
+    def readings(self, tilt: float) -> dict[str, float]:
+        """What an inclinometer shows on each part, degrees from level, at ``tilt`` degrees in the side view: on the glass laid along
+        its fall, on the rail, and on what holds it."""
+        found = {"glass": self.plane(tilt).tilt, "rail": tilt, **self.held_readings(tilt)}
+        if self.jack is None:
+            return found
+        actuator = next(line for line in self.side_lines(tilt, 1.0) if line.name == "actuator")
+        run, rise = (end - start for start, end in zip(*actuator.ends, strict=True))
+        return found | {"actuator": degrees(atan2(abs(rise), abs(run)))}
+
+    def held_readings(self, tilt: float) -> dict[str, float]:
+        """What it shows on what holds the glass, degrees."""
+        return {}
+
+    @abstractmethod
+    def feet(self, tilt: float) -> tuple[float, float] | None:
+        """Where it meets the ground, m behind its front support; None where it stands on a point or on none."""
+
+    @abstractmethod
+    def load_path(self, burden: Burden) -> Paths:
+        """What its parts and feet take of a burden."""
+
+    def braced(self, burden: Burden, bar: str) -> Paths:
+        """The load path where one ``bar`` a frame keeps the glass from turning about the hinge, and the feet take it all."""
+        along, rest = bar_force(burden.on_glass, self.hinge, burden.lines[bar])
+        members = bar_members(bar, along, self.frames, "hinge bolt", rest, self.frames)
+        return Paths(members, burden.into_feet(self.hold(burden.anchored), self.frames))
+
 
 def sloppy(tilt_of: Callable[[Sequence[float]], float | None], measures: Sequence[float], each: float = SLOPPY) -> float:
     """Degrees off for one of ``measures`` (m) ``each`` m off, the worst of them, to first order."""
@@ -166,225 +349,3 @@ def sloppy(tilt_of: Callable[[Sequence[float]], float | None], measures: Sequenc
         if ends[0] is not None and ends[1] is not None:
             worst = max(worst, abs(ends[0] - ends[1]) / (2 * small) * each)
     return worst
-
-
-@dataclass(frozen=True, kw_only=True)
-class Legs(Structure):
-    """Front and rear legs, plumb, ``spacing`` m apart along the slope; ``rear_heights`` m of legs that are swapped or
-    telescoped (empty: cut to the wanted tilt)."""
-
-    spacing: float
-    rear_heights: tuple[float, ...] = ()
-
-    def _tilt(self, measures: Sequence[float]) -> float | None:
-        rear, spacing, front = measures
-        return tilt_on_legs(rear - front, spacing, self.slope)
-
-    @cached_property
-    def settings(self) -> list[Setting]:
-        found = []
-        for rear in self.rear_heights:
-            measures = (rear, self.spacing, self.front_height)
-            tilt, by = self._tilt(measures), {"rear_height": rear}
-            if tilt is None:
-                low = rear < self.front_height
-                why = (
-                    "shorter than the front leg: it leans the other way" if low else "longer than front leg and spacing together"
-                )
-                found.append(Setting(by, None, why=why))
-            else:
-                found.append(Setting(by, max(tilt, 0.0), sloppy(self._tilt, measures)))
-        return found
-
-    def plane(self, tilt: float) -> Plane:
-        return on_plumb_legs(tilt, self.cross_slope)
-
-    def rear_height(self, tilt: float) -> float:
-        """Rear leg, m, from the ground to the rail, for ``tilt`` degrees from level."""
-        rise = sin(radians(tilt)) - cos(radians(tilt)) * tan(radians(self.slope))
-        return self.front_height + self.spacing * rise
-
-    def pivot(self, length: float) -> tuple[float, float] | None:
-        return (self.overhang, 0.0) if self.rear_heights else None
-
-
-@dataclass(frozen=True, kw_only=True)
-class Prop(Structure):
-    """A rail hinged at the front foot, held by a prop: l^2 = p^2 + q^2 - 2 p q cos t. With ``legs`` (front, back; m from the
-    hinge at the top) a folding A-frame: the spreader sets the angle between its legs, and these the tilt."""
-
-    rail_points: tuple[float, ...]
-    lengths: tuple[float, ...]
-    base_holes: tuple[float, ...]
-    legs: tuple[float, float] | None = None
-    base_length: float | None = None  # m of the base bar, where it is told
-
-    def _tilt(self, measures: Sequence[float]) -> float | None:
-        rail, length, base, *legs = measures
-        cosine = (rail**2 + base**2 - length**2) / (2 * rail * base)
-        if not -1 < cosine < 1:
-            return None
-        angle = acos(cosine)
-        if not legs:
-            return degrees(angle) + self.slope
-        front, back = legs
-        return degrees(atan2(back * sin(angle), front - back * cos(angle))) + self.slope
-
-    def _why(self, rail: float, length: float, base: float) -> str:
-        name, other = ("spreader", "leg") if self.legs else ("prop", "base")
-        if length >= rail + base:
-            return f"the {name} is longer than rail and {other} together"
-        return f"the {name} is too short to bridge rail and {other}"
-
-    @cached_property
-    def settings(self) -> list[Setting]:
-        found = []
-        for rail, length, base in product(self.rail_points, self.lengths, self.base_holes):
-            by = {"rail_point": rail, "length": length, "base_hole": base}
-            measures = (rail, length, base, *(self.legs or ()))
-            tilt = self._tilt(measures)
-            if tilt is None:
-                found.append(Setting(by, None, why=self._why(rail, length, base)))
-            elif not 0 <= tilt <= 90:
-                where = "past upright" if tilt > 90 else "under the level"
-                found.append(Setting(by, None, why=f"leans {where} ({tilt:.0f} degrees)"))
-            else:
-                found.append(Setting(by, tilt, sloppy(self._tilt, measures)))
-        return found
-
-    def rail_angle(self, tilt: float) -> float:
-        """Angle between rail and base (or the legs of an A-frame), degrees, at ``tilt`` degrees from level."""
-        return tilt - self.slope
-
-
-@dataclass(frozen=True, kw_only=True)
-class Pole(Structure):
-    """A joint on top of a pole, ``height`` m over the ground, ``joint`` m up the slope (None: the middle) and ``offset`` m behind
-    the glass; ``pins``: tilts of its holes (empty: any between ``ends``); ``screw``: a jack between the pole and the rail, hinged at
-    the joint."""
-
-    height: float
-    ends: tuple[float, float]
-    offset: float = 0.0
-    joint: float | None = None
-    pins: tuple[float, ...] = ()
-    screw: Jack | None = None
-
-    @cached_property
-    def settings(self) -> list[Setting]:
-        return [Setting({"pin": tilt}, tilt) for tilt in self.pins]
-
-    @cached_property
-    def span(self) -> tuple[float, float] | None:
-        """The joint's ends, or what the stroke of its jack reaches between them."""
-        if self.pins or self.screw is None or self.screw.span is None:
-            return None if self.pins else self.ends
-        low, high = max(self.ends[0], self.screw.span[0]), min(self.ends[1], self.screw.span[1])
-        if high - low < 1e-6:
-            raise BriefError(
-                "frame.jack.extended",
-                f"this stroke reaches {self.screw.span[0]:.0f} to {self.screw.span[1]:.0f} degrees; the joint turns from "
-                f"{self.ends[0]:g} to {self.ends[1]:g}",
-            )
-        return low, high
-
-    @property
-    def jack(self) -> Jack | None:
-        return self.screw
-
-    def plane(self, tilt: float) -> Plane:
-        """A pole stands plumb whatever the ground does."""
-        return Plane(tilt, 0.0)
-
-    def along(self, length: float) -> float:
-        """Where the joint sits, m up the slope from the lower edge."""
-        return length / 2 if self.joint is None else self.joint
-
-    def lower_edge(self, tilt: float, length: float) -> float:
-        lean = radians(tilt)
-        return self.height + self.offset * cos(lean) - self.along(length) * sin(lean)
-
-    def pivot(self, length: float) -> tuple[float, float] | None:
-        return self.along(length), self.offset
-
-
-@dataclass(frozen=True, kw_only=True)
-class Jack(Structure):
-    """An actuator or screw jack from ``base`` (m behind and above the hinge) to ``rail_point`` m along the rail, ``stroke``
-    (retracted, extended; m) long; ``thrust`` N and ``speed`` m/s where they are known."""
-
-    base: tuple[float, float]
-    rail_point: float
-    stroke: tuple[float, float]
-    thrust: float | None = None
-    speed: float | None = None
-
-    @property
-    def _base_angle(self) -> float:
-        return degrees(atan2(self.base[1], self.base[0]))
-
-    def length(self, tilt: float) -> float:
-        """Of the actuator, m, at ``tilt`` degrees from level."""
-        lean = radians(tilt - self.slope)
-        return hypot(self.rail_point * cos(lean) - self.base[0], self.rail_point * sin(lean) - self.base[1])
-
-    def lever(self, tilt: float) -> float:
-        """Distance of the hinge from the actuator's line, m: the moment divided by it is the thrust."""
-        lean = radians(tilt - self.slope)
-        x, z = self.rail_point * cos(lean), self.rail_point * sin(lean)
-        return abs(z * self.base[0] - x * self.base[1]) / self.length(tilt)
-
-    @cached_property
-    def span(self) -> tuple[float, float] | None:
-        """The tilts that its stroke reaches, on the side on which longer is steeper; None where these are none of 0 to 90."""
-        far = hypot(*self.base)
-        ends = []
-        for length in self.stroke:
-            cosine = (self.rail_point**2 + far**2 - length**2) / (2 * self.rail_point * far)
-            angle = degrees(acos(max(-1.0, min(1.0, cosine))))
-            ends.append(self._base_angle + angle + self.slope)
-        low, high = max(ends[0], 0.0), min(ends[1], 90.0)
-        return (low, high) if high - low >= 1e-6 else None
-
-    @property
-    def jack(self) -> Jack | None:
-        return self
-
-    def travel(self, span: tuple[float, float]) -> float:
-        """Stroke used from the flattest to the steepest of ``span`` degrees, m."""
-        return self.length(span[1]) - self.length(span[0])
-
-
-@dataclass(frozen=True, kw_only=True)
-class Wall(Structure):
-    """Two ledgers on a wall: rafters under the glass hang from the upper one, struts stand on the lower one at
-    ``lower_height`` m and hold their outer ends."""
-
-    lower_height: float
-
-    def plane(self, tilt: float) -> Plane:
-        """A wall stands plumb."""
-        return Plane(tilt, 0.0)
-
-    def pivot(self, length: float) -> tuple[float, float] | None:
-        return None
-
-
-@dataclass(frozen=True, kw_only=True)
-class Wedge(Structure):
-    """A board raised at one end by ``rise`` m: asin(rise / slope length) or atan(rise / run) from the ground."""
-
-    rise: float
-    slope_length: float | None = None
-    run: float | None = None
-
-    @cached_property
-    def settings(self) -> list[Setting]:
-        angle = asin(self.rise / self.slope_length) if self.slope_length else atan(self.rise / (self.run or 1.0))
-        tilt = degrees(angle) + self.slope
-        if not 0 <= tilt <= 90:
-            raise BriefError("frame.slope", f"with it the wedge stands at {tilt:.0f} degrees; 0 to 90 are of use")
-        return [Setting({"rise": self.rise}, tilt)]
-
-    def pivot(self, length: float) -> tuple[float, float] | None:
-        return None

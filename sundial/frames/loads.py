@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil, cos, radians, sin
 
-from sundial.frame.structure import Structure
+from sundial.frames.kind import Structure
+from sundial.frames.load_path import GRAVITY
 
-GRAVITY = 9.80665  # m/s2, standard (CGPM 1901)
 ONE_PERSON = 245.0  # N: 25 kg, the reference mass for one person lifting (ISO 11228-1:2021, table 1)
 
 

@@ -1,13 +1,9 @@
-"""What a frame is cut from, at a tilt: lengths, saw angles, and what a phone reads on each part."""
+"""Pieces that a frame is cut from, with their saw angles, and the holes in them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin, tan
-
-from sundial.errors import BriefError
-from sundial.frame.side import side_lines
-from sundial.frame.structure import Legs, Pole, Prop, Structure, Wall, Wedge
+from math import radians, tan
 
 
 @dataclass(frozen=True)
@@ -39,92 +35,27 @@ class Piece:
         return abs(tan(radians(self.angle)) - tan(radians(self.foot))) * self.depth / 2
 
 
-def pieces(structure: Structure, tilts: list[float], length: float, breadth: float) -> list[Piece]:
-    """The pieces that carry glass ``length`` m up the slope and ``breadth`` m along it, for the ``tilts`` it is set to (degrees
-    from level in the side view; cut anew for each only where the kind needs it)."""
-    many = structure.frames
-    rail = Piece("rail", length, many)
-    if isinstance(structure, Legs):
-        return [rail, *_legs(structure, tilts, many)]
-    if isinstance(structure, Prop):
-        return _prop(structure, rail, many)
-    if isinstance(structure, Wall):
-        return [*_wall(structure, tilts, length, many), Piece("ledger", breadth, 2)]
-    if isinstance(structure, Wedge):
-        run = (
-            structure.run
-            if structure.run is not None
-            else (structure.slope_length or 0.0) * cos(radians(_only(tilts) - structure.slope))
-        )
-        board = hypot(run, structure.rise)
-        return [
-            Piece("board", board, many),
-            Piece("base", run, many),
-            Piece("upright", structure.rise, many, angle=_only(tilts) - structure.slope, depth=structure.depth),
-        ]
-    if isinstance(structure, Pole):
-        return [rail, Piece("pole above ground", structure.height, 1)]
-    posts = [Piece("post", structure.front_height, many)] if structure.front_height > 0 else []
-    return [rail, *posts]
+@dataclass(frozen=True)
+class Drill:
+    """A hole ``at`` m from the lower (hinge) end of its piece, ``across`` m wide."""
+
+    name: str
+    at: float
+    across: float
 
 
-def _only(tilts: list[float]) -> float:
-    return tilts[0] if tilts else 0.0
+Drilled = tuple[float, tuple[Drill, ...]]  # cut length, m, and holes of a piece
 
 
-def _legs(legs: Legs, tilts: list[float], many: int) -> list[Piece]:
-    several = len(tilts) > 1
-    found = []
-    for tilt in tilts:
-        named = tilt if several else None
-        rear = legs.rear_height(tilt)
-        if rear <= 0:
-            raise BriefError("frame.front_height", f"at {tilt:g} degrees the rear support would stand in the ground")
-        cuts = {"angle": tilt, "foot": legs.slope, "depth": legs.depth, "tilt": named}
-        found.append(Piece("rear leg", rear, many, **cuts))  # type: ignore[arg-type]
-        if legs.front_height > 0:
-            found.append(Piece("front leg", legs.front_height, many, **cuts))  # type: ignore[arg-type]
-        found.append(Piece("base", legs.spacing * cos(radians(tilt)) / cos(radians(legs.slope)), many, tilt=named))
-    return found
+def holes(bolt: float, *named: tuple[str, float]) -> tuple[Drill, ...]:
+    """Holes for a ``bolt`` (m thick) by name and place."""
+    return tuple(Drill(name, at, bolt) for name, at in named)
 
 
-def _prop(prop: Prop, rail: Piece, many: int) -> list[Piece]:
-    if prop.legs:
-        front, back = prop.legs
-        bars = [Piece("spreader bar", length, many) for length in prop.lengths]
-        return [Piece("front leg", front, many), Piece("back leg", back, many), *bars, rail]
-    props = [Piece("prop", length, many) for length in prop.lengths]
-    base = Piece("base bar", max(prop.base_holes), many)
-    posts = [Piece("post", prop.front_height, 2 * many)] if prop.front_height > 0 else []
-    return [rail, *props, base, *posts]
-
-
-def _wall(wall: Wall, tilts: list[float], length: float, many: int) -> list[Piece]:
-    found = []
-    for tilt in tilts:
-        out, named = length * cos(radians(tilt)), tilt if len(tilts) > 1 else None
-        rise = wall.front_height - wall.overhang * sin(radians(tilt)) - wall.lower_height
-        lean = degrees(atan2(rise, out))
-        between = tilt + lean  # the rafter falls to its outer end, the strut rises to it
-        found.append(Piece("rafter", length, many, angle=tilt, foot=0.0, depth=wall.depth, tilt=named))
-        found.append(
-            Piece("strut", hypot(rise, out), many, angle=between, foot=lean, depth=wall.depth, tilt=named, seated=90 - between)
-        )
-    return found
-
-
-def readings(structure: Structure, tilt: float) -> dict[str, float]:
-    """What an inclinometer shows on each part, degrees from level, at ``tilt`` degrees in the side view: on the glass laid along
-    its fall, on the rail, and on what holds it."""
-    found = {"glass": structure.plane(tilt).tilt, "rail": tilt}
-    if isinstance(structure, Legs):
-        return found | {"leg": 90.0}
-    if isinstance(structure, Prop) and structure.legs:
-        front, back = structure.legs
-        height = front * sin(radians(tilt - structure.slope))
-        return found | {"back leg": degrees(atan2(height, max(back**2 - height**2, 0.0) ** 0.5)) - structure.slope}
-    if structure.jack:
-        actuator = next(line for line in side_lines(structure, tilt, 1.0) if line.name == "actuator")
-        run, rise = (end - start for start, end in zip(actuator.start, actuator.end, strict=True))
-        return found | {"actuator": degrees(atan2(abs(rise), abs(run)))}
-    return found
+def drilled_rail(piece: Piece, edge: float, bolt: float, first: float, *named: tuple[str, float]) -> Drilled:
+    """A rail with holes further up than its ``first`` one, m from its lower end: cut longer where a hole would lie nearer than ``edge`` to
+    an end."""
+    more = max(edge - first, 0.0)
+    start = first + more
+    last = start + max(at for _, at in named)
+    return max(piece.length + more, last + edge), holes(bolt, *((name, start + at) for name, at in named))

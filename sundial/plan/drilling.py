@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
-from sundial.frame.structure import Prop
+from sundial.frames.prop import Prop
 from sundial.plan.stretches import NEVER, best_sequences
 from sundial.plan.tilt_plan import PlanConstraints
 from sundial.scene import WHOLE_DEGREES

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, AwareDatetime, Field, TypeAdapter
 
-from sundial.brief.sections.base import Azimuth, BriefSection
+from sundial.brief_section import Azimuth, BriefSection
 from sundial.doors import in_years
 from sundial.errors import BriefError
 

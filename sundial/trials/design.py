@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from sundial.brief.sections.base import BriefSection
+from sundial.brief_section import BriefSection
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light
 from sundial.expected.moment import LIT, expected_series, facing_at, shade_of

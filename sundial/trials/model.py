@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from sundial.brief.sections.base import BriefSection
+from sundial.brief_section import BriefSection
 from sundial.errors import BriefError
 
 Nameplate = Annotated[float, Field(gt=0, le=1e7, description="W")]

@@ -8,8 +8,7 @@ from sundial.errors import BriefError
 from sundial.footing.capacity import FootCapacity, bearing_soil, load_height
 from sundial.footing.posts import lateral_capacity, pier_weight
 from sundial.footing.snow import ground_load, snow_on_glass
-from sundial.frame.loads import GRAVITY
-from sundial.frame.structure import Pole
+from sundial.frames.load_path import GRAVITY
 from sundial.scene import Scene
 from sundial.wind.site import assumed_structure, own_tilts
 
@@ -36,10 +35,8 @@ def foot_capacity(scene: Scene) -> FootCapacity | None:
 
 def feet_in_all(scene: Scene) -> int:
     """How many feet there are: as told, else one a pole, or two a frame."""
-    footing, structure = scene.brief.footing, assumed_structure(scene)
-    if footing is not None and footing.feet:
-        return footing.feet
-    return 1 if isinstance(structure, Pole) else 2 * max(1, structure.frames)
+    footing = scene.brief.footing
+    return footing.feet if footing is not None and footing.feet else assumed_structure(scene).feet_in_all
 
 
 def snow_load(scene: Scene) -> float:

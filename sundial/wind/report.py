@@ -8,12 +8,12 @@ from math import hypot, sqrt
 import numpy as np
 
 from sundial.errors import BriefError
-from sundial.frame.loads import GRAVITY
+from sundial.frames.load_path import GRAVITY, Member, Reaction
 from sundial.scene import Scene
 from sundial.study import Study
 from sundial.wind.caps import Breaks, Safe, breaks_at, safe
 from sundial.wind.held import foot_capacity
-from sundial.wind.members import Member, Reaction, glass_moment, load_paths
+from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.position import WindPosition, wind_position
 from sundial.wind.pressure import sources, velocity_pressure
 from sundial.wind.price import CapsPrice, caps_price

@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 from sundial.brief.model import FixedMount, HingeMount, MadeUpSky, OneAxisMount, SteppedMount, TwoAxisMount, WindBrief
 from sundial.days import MONTH_OF_HOUR
 from sundial.errors import BriefError
-from sundial.frame.structure import Legs, Pole, Structure, Wall
+from sundial.frames.kind import Structure
+from sundial.frames.legs import Legs
+from sundial.frames.pole import Pole
 from sundial.scene import Scene
 from sundial.sky.made_up import climate_named, turned
 from sundial.wind.pressure import (
@@ -62,7 +64,7 @@ def is_anchored(scene: Scene) -> bool:
     wind = wind_of(scene)
     if wind.anchored is not None:
         return wind.anchored
-    return wind.carried_by != "ground" or isinstance(assumed_structure(scene), Pole | Wall)
+    return wind.carried_by != "ground" or not assumed_structure(scene).on_trestles
 
 
 def rig_of(scene: Scene) -> Rig:

@@ -12,13 +12,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import cos, radians, sin, sqrt, tan
+from math import cos, radians, sin, tan
 
-from sundial.frame.side import Point, glass_line
-from sundial.frame.structure import Jack, Legs, Prop, Structure, Wedge
+from sundial.frames.kind import Structure
+from sundial.frames.lines import Point
 
 SUPPORTS = 0.6  # of the breadth between the outermost frames: at the fifth points, near where rails bend least (thumb)
-NARROW = 0.05  # m: feet nearer than this are one line
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,32 +66,10 @@ class Stance:
 def stance(rig: Rig, tilt: float) -> Stance:
     """A rig at ``tilt`` degrees from level."""
     structure = rig.structure
-    low = glass_line(structure, tilt, rig.length).start
-    ends = rig.feet or _feet(structure, tilt)
+    low = structure.glass(tilt, rig.length).start
+    ends = rig.feet or structure.feet(tilt)
     if ends is None:
         return Stance(tilt, low, None)
     fall = tan(radians(structure.slope))
     front, back = sorted(ends)
     return Stance(tilt, low, ((front, front * fall), (back, back * fall)))
-
-
-def _feet(structure: Structure, tilt: float) -> tuple[float, float] | None:
-    """Where a kind of frame meets the ground, m behind its front support; None for one that stands on a point or on none."""
-    level = cos(radians(structure.slope))
-    if isinstance(structure, Legs):
-        return 0.0, structure.spacing * cos(radians(tilt))
-    if isinstance(structure, Prop):
-        if structure.legs is None:
-            return 0.0, max(structure.base_holes) * level
-        front, back = structure.legs
-        lean = radians(tilt - structure.slope)
-        under = back**2 - (front * sin(lean)) ** 2
-        if under < 0:
-            return None
-        return 0.0, (front * cos(lean) + sqrt(under)) * level
-    if isinstance(structure, Wedge):
-        board = structure.slope_length or sqrt((structure.run or 0.0) ** 2 + structure.rise**2)
-        return 0.0, board * cos(radians(tilt - structure.slope)) * level
-    if isinstance(structure, Jack) and structure.base[0] > NARROW:
-        return 0.0, structure.base[0]
-    return None

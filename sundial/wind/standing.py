@@ -17,9 +17,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.errors import BriefError
-from sundial.frame.loads import GRAVITY
+from sundial.frames.load_path import GRAVITY, NARROW
 from sundial.wind.pressure import Coefficients, at_height, velocity_pressure
-from sundial.wind.stance import NARROW, Rig, Stance, stance
+from sundial.wind.stance import Rig, Stance, stance
 
 Floats = NDArray[np.float64]
 DIRECTIONS = ("front", "back", "side")

@@ -20,7 +20,6 @@ from sundial.brief.read import brief_of
 from sundial.cutting.command import cutting_answer
 from sundial.cutting.cut_list import cut_list, letter_of, section_key
 from sundial.cutting.cut_plan import cut_plan
-from sundial.cutting.drills import drills_of
 from sundial.cutting.longer import extension
 from sundial.cutting.order import in_words
 from sundial.cutting.parts import bolt_length, screw_length
@@ -30,8 +29,9 @@ from sundial.cutting.saw import at_the_saw
 from sundial.cutting.stock import stock_of
 from sundial.cutting.template import template, template_dxf
 from sundial.errors import BriefError
-from sundial.frame.pieces import Piece
-from sundial.frame.structure import Jack, Pole
+from sundial.frames.jack import Jack
+from sundial.frames.pieces import Piece
+from sundial.frames.pole import Pole
 from sundial.study import Study
 
 RACK: dict[str, Any] = {
@@ -298,9 +298,9 @@ def test_the_rail_over_a_pole_is_drilled_for_its_joint_and_its_jack() -> None:
     pole = Pole(front_height=0.5, height=3.0, ends=(10.0, 50.0), joint=1.5, screw=Jack(
         front_height=3.0, base=(0.08, -0.72), rail_point=0.62, stroke=(0.98, 1.26)
     ))  # fmt: skip
-    size, drills = drills_of(pole, Piece("rail", 3.44, 2), 0.03, 0.012)
+    size, drills = pole.drills(Piece("rail", 3.44, 2), 0.03, 0.012)
     assert size == 3.44 and [(one.name, one.at) for one in drills] == [("joint", 1.5), ("actuator", pytest.approx(2.12))]
-    assert drills_of(replace(pole, screw=None), Piece("rail", 3.44, 2), 0.03, 0.012) == (3.44, ())
+    assert replace(pole, screw=None).drills(Piece("rail", 3.44, 2), 0.03, 0.012) == (3.44, ())
 
 
 def test_a_longer_rack_is_cut_to_the_channels_holes() -> None:

@@ -10,7 +10,7 @@ import pytest
 
 from sundial.cli import main
 from sundial.errors import BriefError
-from sundial.frame.structure import Prop
+from sundial.frames.prop import Prop
 from sundial.plan.drilling import Drilling, one_prop, where_to_drill
 from sundial.plan.stretches import best_sequences
 from sundial.plan.tilt_plan import PlanConstraints

@@ -18,7 +18,7 @@ from sundial.footing.posts import depth_needed, formula_depth, lateral_capacity,
 from sundial.footing.settling import settling
 from sundial.footing.snow import pile_height, shape_coefficient, snow_on_glass
 from sundial.footing.soils import soil_named, soils
-from sundial.frame.loads import GRAVITY
+from sundial.frames.load_path import GRAVITY
 from sundial.study import Study
 from sundial.wind.pressure import air_density, standard_coefficients
 

@@ -16,12 +16,17 @@ import pytest
 
 from sundial.errors import BriefError
 from sundial.frame.dxf import side_dxf
-from sundial.frame.side import dimensions, side_lines
-from sundial.frame.structure import Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from sundial.frames.a_frame import AFrame
+from sundial.frames.jack import Jack
+from sundial.frames.kind import Structure
+from sundial.frames.legs import Legs
+from sundial.frames.pole import Pole
+from sundial.frames.prop import Prop
+from sundial.frames.wall import Wall
+from sundial.frames.wedge import Wedge
 from tests.core.test_structure import random_frames
 
 ROOT = Path(__file__).parents[2]
-KINDS = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
 BOTH = """
 import {{ dimensions, jackSpan, sideLines, tiltOf }} from {module};
 import {{ readFileSync }} from "node:fs";
@@ -64,7 +69,7 @@ def frames() -> list[tuple[Structure, float, float, dict[str, float]]]:
 
 
 def told(frame: Structure) -> dict[str, Any]:
-    return {"kind": KINDS[type(frame)], **asdict(frame)}
+    return {"kind": frame.kind, **asdict(frame)}
 
 
 def test_browser_and_core_draw_the_same_frames(tmp_path):
@@ -75,11 +80,11 @@ def test_browser_and_core_draw_the_same_frames(tmp_path):
     asked = [{"frame": told(frame), "tilt": tilt, "length": length, "held": held} for frame, tilt, length, held in made]
     answer = subprocess.run(["node", str(script)], input=json.dumps(asked), capture_output=True, text=True, check=True)  # noqa: S607
     for (frame, tilt, length, held), theirs in zip(made, json.loads(answer.stdout), strict=True):
-        ours = side_lines(frame, tilt, length, held)
+        ours = frame.side_lines(tilt, length, held)
         assert [line.name for line in ours] == [line["name"] for line in theirs["lines"]]
         for line, other in zip(ours, theirs["lines"], strict=True):
             assert (*line.start, *line.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, line.name)
-        measures = dimensions(frame, tilt, length, held)
+        measures = frame.dimensions(tilt, length, held)
         assert [(one.key, one.name, one.side, one.number) for one in measures] == [
             (one["key"], one["name"], one["side"], one["number"]) for one in theirs["measures"]
         ]
@@ -93,10 +98,10 @@ def test_browser_and_core_draw_the_same_frames(tmp_path):
 
 def test_parts_are_as_long_as_they_are_cut_and_meet():
     for frame, tilt, length, held in frames():
-        lines = {line.name: line for line in side_lines(frame, tilt, length, held)}
+        lines = {line.name: line for line in frame.side_lines(tilt, length, held)}
         size = {name: dist(line.start, line.end) for name, line in lines.items()}
         assert size["glass"] == pytest.approx(length)
-        if isinstance(frame, Prop) and frame.legs:
+        if isinstance(frame, AFrame):
             assert (size["front leg"], size["back leg"]) == pytest.approx(frame.legs)
             assert size["spreader"] == pytest.approx(held["length"])
         elif isinstance(frame, Prop):
@@ -111,7 +116,7 @@ def test_parts_are_as_long_as_they_are_cut_and_meet():
 
 def test_a_dimension_is_as_long_as_what_it_is_asked_for():
     for frame, tilt, length, held in frames():
-        for one in dimensions(frame, tilt, length, held):
+        for one in frame.dimensions(tilt, length, held):
             size = dist(one.start, one.end)
             if one.key == "front_height":
                 assert size == pytest.approx(frame.front_height)
@@ -131,7 +136,7 @@ def test_the_dxf_reads_back_with_its_lengths(number):
     file = ezdxf.read(io.StringIO(side_dxf(frame, tilt, length, held, "Rack")))
     assert file.units == 4 and not file.audit().errors
     space = file.modelspace()
-    lines = [line for line in side_lines(frame, tilt, length, held) if dist(line.start, line.end) > 0.001]
+    lines = [line for line in frame.side_lines(tilt, length, held) if dist(line.start, line.end) > 0.001]
     measured = sorted(dimension.get_measurement() for dimension in space.query("DIMENSION"))
     assert measured == pytest.approx(sorted(dist(line.start, line.end) * 1000 for line in lines), abs=1e-6)
     glass = next(line for line in space.query("LINE") if line.dxf.layer == "GLASS")

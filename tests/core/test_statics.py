@@ -12,13 +12,17 @@ from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.footing.command import footing_answer
 from sundial.footing.posts import pier_weight
-from sundial.frame.loads import GRAVITY
-from sundial.frame.pieces import pieces
-from sundial.frame.side import side_lines
-from sundial.frame.structure import Jack, Legs, Pole, Prop, Wall, Wedge
+from sundial.frames.a_frame import AFrame
+from sundial.frames.feet import Resultant, shared
+from sundial.frames.jack import Jack
+from sundial.frames.legs import Legs
+from sundial.frames.load_path import GRAVITY
+from sundial.frames.pole import Pole
+from sundial.frames.prop import Prop
+from sundial.frames.wall import Wall
+from sundial.frames.wedge import Wedge
 from sundial.study import Study
 from sundial.wind.command import wind_answer
-from sundial.wind.feet import Resultant, shared
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import standard_coefficients
 from sundial.wind.report import wind_report
@@ -39,7 +43,7 @@ def folding(draw, slope):
     legs, opened = (draw(st.floats(1.6, 2.4)), draw(st.floats(2.4, 3.0))), draw(st.floats(35, 75))
     rail, back = draw(st.floats(0.5, 1.4)), draw(st.floats(0.5, 1.9))
     bar = (rail**2 + back**2 - 2 * rail * back * cos(radians(opened))) ** 0.5
-    return Prop(front_height=0.0, rail_points=(rail,), lengths=(bar,), base_holes=(back,), legs=legs, slope=slope)
+    return AFrame(front_height=0.0, rail_points=(rail,), lengths=(bar,), base_holes=(back,), legs=legs, slope=slope)
 
 
 @st.composite
@@ -121,7 +125,7 @@ def test_the_back_leg_of_a_folding_frame_is_a_free_body(data, which, pressure, b
     push = [*pushes(rig, AIR, how)["front"], *pushes(rig, AIR, how)["back"]][which]
     found = load_paths(rig, how, push, pressure, hole.set_by)
     members = {one.name: one for one in found.members}
-    leg, bar = (next(one for one in side_lines(rig.structure, hole.tilt, rig.length, hole.set_by) if one.name == name) for name in ("back leg", "spreader"))  # fmt: skip
+    leg, bar = (next(one for one in rig.structure.side_lines(hole.tilt, rig.length, hole.set_by) if one.name == name) for name in ("back leg", "spreader"))  # fmt: skip
     along = np.array(bar.end) - np.array(bar.start)
     bar_on_leg = members["spreader bar"].force * rig.structure.frames * along / np.hypot(*along)  # pressed pushes the leg away
     ground = np.array([-found.feet[1].level, found.feet[1].down]) * rig.structure.frames - [0, rig.ballast * GRAVITY]
@@ -143,7 +147,7 @@ def test_forces_on_walls_and_poles_close():
         wall = Wall(front_height=2.4, lower_height=float(rng.uniform(0.8, 2.2)), overhang=float(rng.uniform(0, 0.3)), frames=3)
         rig = Rig(structure=wall, length=1.8, breadth=3.0, area=5.4, moving=75.0, anchored=True)
         how = stance(rig, tilt)
-        lines = {line.name: line for line in side_lines(wall, tilt, 1.8)}
+        lines = {line.name: line for line in wall.side_lines(tilt, 1.8)}
         for push in (one for each in pushes(rig, AIR, how).values() for one in each):
             upper, lower = load_paths(rig, how, push, q).reactions
             every = [
@@ -310,8 +314,8 @@ def between(one, other):
 @given(st.floats(5, 60), st.floats(0.3, 2.0), st.floats(0, 0.4))
 def test_a_struts_cut_is_the_angle_between_strut_and_rafter(tilt, lower, overhang):
     wall = Wall(front_height=2.1, lower_height=lower, overhang=overhang)
-    cut = {piece.name: piece for piece in pieces(wall, [tilt], 1.9, 4.0)}["strut"]
-    lines = {line.name: line for line in side_lines(wall, tilt, 1.9)}
+    cut = {piece.name: piece for piece in wall.pieces([tilt], 1.9, 4.0)}["strut"]
+    lines = {line.name: line for line in wall.side_lines(tilt, 1.9)}
     assert min(cut.angle, 180 - cut.angle) == pytest.approx(between(lines["strut"], lines["glass"]), abs=1e-6)
     start, end = lines["strut"].start, lines["strut"].end
     assert cut.length == pytest.approx(hypot(end[0] - start[0], end[1] - start[1]))
@@ -321,7 +325,7 @@ def test_a_struts_cut_is_the_angle_between_strut_and_rafter(tilt, lower, overhan
 def test_the_manuals_strut_by_hand():
     """Tilt 25, ledgers at 2.1 and 1.6 m, 1.72 m of rafter: 42.8 degrees where it is lapped, 47.2 where it sits under the rafter."""
     wall = Wall(front_height=2.1, lower_height=1.6)
-    cut = {piece.name: piece for piece in pieces(wall, [25.0], 1.722, 4.0)}["strut"]
+    cut = {piece.name: piece for piece in wall.pieces([25.0], 1.722, 4.0)}["strut"]
     assert (cut.angle, cut.seated) == (pytest.approx(42.8, abs=0.1), pytest.approx(47.2, abs=0.1))
 
 

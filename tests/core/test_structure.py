@@ -14,12 +14,18 @@ from scipy.spatial.transform import Rotation
 from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.errors import BriefError
-from sundial.frame.ground import on_plumb_legs, square_to_ground
-from sundial.frame.loads import GRAVITY, loosened, thrusts
-from sundial.frame.pieces import pieces, readings
 from sundial.frame.report import frame_report
-from sundial.frame.side import side_lines
-from sundial.frame.structure import SLOPPY, Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from sundial.frames.a_frame import AFrame
+from sundial.frames.ground import on_plumb_legs, square_to_ground
+from sundial.frames.jack import Jack
+from sundial.frames.kind import SLOPPY, Structure
+from sundial.frames.legs import Legs
+from sundial.frames.load_path import GRAVITY
+from sundial.frames.loads import loosened, thrusts
+from sundial.frames.pole import Pole
+from sundial.frames.prop import Prop
+from sundial.frames.wall import Wall
+from sundial.frames.wedge import Wedge
 from tests.core.conftest import brief_data, study_of
 
 PROP = {"kind": "prop", "rail_points": [1.10], "lengths": [0.80], "base_holes": [1.50, 1.20, 0.90], "front_height": 0.30}
@@ -35,7 +41,7 @@ def framed(frame: dict, **changes):
 
 def test_front_and_rear_leg_by_hand():
     legs = Legs(front_height=0.40, spacing=1.45)
-    found = {piece.name: piece for piece in pieces(legs, [35.0], 3.46, 4.6)}
+    found = {piece.name: piece for piece in legs.pieces([35.0], 3.46, 4.6)}
     assert found["rear leg"].length == pytest.approx(1.232, abs=5e-4)
     assert found["base"].length == pytest.approx(1.188, abs=5e-4)
     assert (found["rear leg"].angle, found["rear leg"].foot) == (35.0, 0.0)
@@ -85,7 +91,7 @@ def random_frames(count: int) -> list[Prop | Jack | Legs]:
             frames.append(Prop(rail_points=(p,), lengths=(length,), base_holes=(q,), **common))
         elif number % 4 == 1:
             frames.append(
-                Prop(rail_points=(p,), lengths=(length,), base_holes=(q,), legs=tuple(rng.uniform(1.8, 2.6, 2)), **common)
+                AFrame(rail_points=(p,), lengths=(length,), base_holes=(q,), legs=tuple(rng.uniform(1.8, 2.6, 2)), **common)
             )
         elif number % 4 == 2:
             frames.append(Legs(spacing=p, rear_heights=(common["front_height"] + length - 0.5,), **common))
@@ -113,7 +119,7 @@ def drawn(frame: Prop | Jack | Legs) -> list[float]:
         ends = [meeting(0, frame.rail_point, base, length) for length in frame.stroke]
         return [degrees(cmath.phase(end)) for end in ends if end is not None]
     (p,), (length,), (q,) = frame.rail_points, frame.lengths, frame.base_holes
-    if frame.legs is None:
+    if not isinstance(frame, AFrame):
         rail = meeting(0, p, q * turn, length)
         return [] if rail is None else [degrees(cmath.phase(rail))]
     point = meeting(0, p, complex(q), length)
@@ -222,7 +228,7 @@ def test_forty_combinations_are_found_with_their_numbers():
 
 def test_a_mitred_leg_is_longer_on_one_side_by_what_its_cut_takes():
     legs = Legs(front_height=0.4, spacing=1.45, depth=0.095, slope=6.0)
-    rear = next(piece for piece in pieces(legs, [35.0], 3.46, 4.6) if piece.name == "rear leg")
+    rear = next(piece for piece in legs.pieces([35.0], 3.46, 4.6) if piece.name == "rear leg")
     # The leg drawn: its rear face meets rail and ground 95 mm behind its front face.
     front_face = rear.length - 0.0475 * (tan(radians(35)) - tan(radians(6)))
     assert rear.heel == pytest.approx(front_face)
@@ -231,7 +237,7 @@ def test_a_mitred_leg_is_longer_on_one_side_by_what_its_cut_takes():
 
 def test_a_wall_bracket_closes_its_triangle():
     wall = Wall(front_height=2.1, lower_height=1.6, frames=3)
-    found = {piece.name: piece for piece in pieces(wall, [25.0], 2.0, 4.0)}
+    found = {piece.name: piece for piece in wall.pieces([25.0], 2.0, 4.0)}
     out, rise = 2.0 * cos(radians(25)), 2.1 - 1.6
     assert found["strut"].length == pytest.approx(hypot(out, rise))
     # The strut rises 17.8 degrees to the outer end, the rafter 25 back to the wall: 42.8 between them, however the whole is turned.
@@ -243,19 +249,19 @@ def test_a_wall_bracket_closes_its_triangle():
 
 
 def test_what_the_phone_reads_on_the_back_leg():
-    prop = Prop(front_height=0.0, rail_points=(1.0,), lengths=(0.8,), base_holes=(1.0,), legs=(2.0, 1.7))
+    prop = AFrame(front_height=0.0, rail_points=(1.0,), lengths=(0.8,), base_holes=(1.0,), legs=(2.0, 1.7))
     (hole,) = prop.holes
     apex = 2.0 * sin(radians(hole.tilt))
-    assert readings(prop, hole.tilt)["back leg"] == pytest.approx(degrees(asin(apex / 1.7)))
+    assert prop.readings(hole.tilt)["back leg"] == pytest.approx(degrees(asin(apex / 1.7)))
 
 
 def test_what_the_phone_reads_on_an_actuator_over_sloping_ground():
     flat = Jack(front_height=0.4, base=(0.9, -0.25), rail_point=1.2, stroke=(0.72, 1.30))
     sloping = Jack(front_height=0.4, base=(0.9, -0.25), rail_point=1.2, stroke=(0.72, 1.30), slope=7.0)
     rise, run = 1.2 * sin(radians(25)) + 0.25, 1.2 * cos(radians(25)) - 0.9
-    assert readings(flat, 25.0)["actuator"] == pytest.approx(degrees(atan(rise / run)))
+    assert flat.readings(25.0)["actuator"] == pytest.approx(degrees(atan(rise / run)))
     # The same frame turned with its ground: everything reads seven degrees more.
-    assert readings(sloping, 32.0)["actuator"] == pytest.approx(degrees(atan(rise / run)) + 7)
+    assert sloping.readings(32.0)["actuator"] == pytest.approx(degrees(atan(rise / run)) + 7)
 
 
 # --- Weights
@@ -316,7 +322,7 @@ def test_a_screw_jack_on_a_pole_sets_the_joint_within_its_ends():
     assert (low, high) == (pytest.approx(9.608, abs=1e-3), pytest.approx(55.384, abs=1e-3))
     for tilt, wanted in ((low, 0.98), (high, 1.26)):
         assert abs(0.62 * cmath.exp(1j * radians(tilt)) - (0.08 - 0.72j)) == pytest.approx(wanted, abs=1e-9)
-    actuator = next(line for line in side_lines(structure, 30.0, 3.44) if line.name == "actuator")
+    actuator = next(line for line in structure.side_lines(30.0, 3.44) if line.name == "actuator")
     assert actuator.start == pytest.approx((0.08, 3.1 - 0.72))
     assert actuator.end == pytest.approx((0.62 * cos(radians(30)), 3.1 + 0.62 * sin(radians(30))))
     # The glass hangs 0.11 m before the joint, so that its weight steepens it: the jack is pulled.

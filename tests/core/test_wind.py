@@ -11,8 +11,14 @@ from hypothesis import strategies as st
 
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
-from sundial.frame.loads import GRAVITY
-from sundial.frame.structure import Jack, Legs, Pole, Prop, Wall, Wedge
+from sundial.frames.a_frame import AFrame
+from sundial.frames.jack import Jack
+from sundial.frames.legs import Legs
+from sundial.frames.load_path import GRAVITY
+from sundial.frames.pole import Pole
+from sundial.frames.prop import Prop
+from sundial.frames.wall import Wall
+from sundial.frames.wedge import Wedge
 from sundial.plan.tilt_plan import make_plans
 from sundial.study import Study
 from sundial.wind.caps import cap_of, highest_allowed, safe
@@ -222,7 +228,7 @@ def test_force_in_a_prop_and_its_hinge_by_hand():
 KINDS = {
     "legs": Legs(front_height=0.4, spacing=1.8, frames=2),
     "prop": Prop(front_height=0.3, rail_points=(1.1,), lengths=(0.8,), base_holes=(1.5, 1.2), frames=2),
-    "a-frame": Prop(front_height=0.0, rail_points=(1.2,), lengths=(1.1,), base_holes=(1.2,), legs=(2.2, 2.2), frames=2),
+    "a-frame": AFrame(front_height=0.0, rail_points=(1.2,), lengths=(1.1,), base_holes=(1.2,), legs=(2.2, 2.2), frames=2),
     "wedge": Wedge(front_height=0.0, rise=0.5, slope_length=1.6, frames=2),
     "jack": Jack(front_height=0.3, base=(1.2, -0.3), rail_point=0.8, stroke=(0.7, 1.1), frames=2),
 }

@@ -12,7 +12,7 @@ import pytest
 from pypdf import PdfReader
 
 from sundial.aim.pin import sun_vectors, tips
-from sundial.frame.structure import Prop
+from sundial.frames.prop import Prop
 from sundial.sun import Site
 from tests.web.conftest import build_for
 from tests.web.test_editing import refused

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from django import forms
 
-from sundial.brief.sections.base import one_line
+from sundial.brief_section import one_line
 from sundial.days import MONTH_NAMES
 from sundial.positions import parse_angle
 from sundial.quantities import Units, format_length, format_speed, parse_length, parse_speed

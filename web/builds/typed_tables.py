@@ -8,7 +8,7 @@ from typing import Any
 
 from django import forms
 
-from sundial.brief.sections.base import one_line
+from sundial.brief_section import one_line
 from sundial.quantities import Units
 
 MOST_LINES = 200

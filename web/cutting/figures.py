@@ -11,8 +11,8 @@ from sundial.cutting.cut_plan import Board, CutPlan
 from sundial.cutting.report import CuttingReport
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.template import CHECK, Circle, Template
-from sundial.frame.side import Line, side_lines
-from sundial.frame.structure import Structure
+from sundial.frames.kind import Structure
+from sundial.frames.lines import Line
 from sundial.quantities import FOOT, Units, format_length, rough_length
 from web.builds.drawing import nice_step
 from web.builds.models import Build
@@ -79,7 +79,7 @@ def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: f
     if structure is None:
         return None
     length, hole = study.array.slope_length, hole_of(structure, tilt)
-    lines = {line.name: line for line in side_lines(structure, hole.tilt, length, hole.set_by)}
+    lines = {line.name: line for line in structure.side_lines(hole.tilt, length, hole.set_by)}
     glass = lines["glass"]
     by_name: dict[str, CutPiece] = {}
     for piece in pieces:

@@ -7,12 +7,11 @@ from dataclasses import asdict, dataclass, field
 from math import dist, radians, tan
 from typing import Any
 
-from sundial.frame.side import Dimension, Line, dimensions, side_lines
-from sundial.frame.structure import Hole, Jack, Legs, Pole, Prop, Structure, Wall, Wedge
+from sundial.frames.kind import Hole, Structure
+from sundial.frames.lines import Dimension, Line
 from sundial.quantities import Units, format_length
 from web.frame.built import MEASURES
 
-KINDS: dict[type[Structure], str] = {Legs: "legs", Prop: "prop", Pole: "pole", Jack: "jack", Wall: "wall", Wedge: "wedge"}
 THIN = ("prop", "spreader", "actuator", "strut", "joint", "upright")
 ASIDE = 15.0  # px from a part to its dimension line
 ToPixels = Callable[[tuple[float, float]], tuple[float, float]]
@@ -83,7 +82,7 @@ def built_view(structure: Structure, true_tilt: float, length: float, units: Uni
     hole = hole_of(structure, true_tilt)
     step = max(1, len(structure.holes) // MOST_DRAWN)
     looked_at = [hole, *structure.holes[::step], *structure.holes[-1:]]
-    boxes = [line for one in looked_at for line in side_lines(structure, one.tilt, length, one.set_by)]
+    boxes = [line for one in looked_at for line in structure.side_lines(one.tilt, length, one.set_by)]
     xs, zs = zip(*[point for line in boxes for point in (line.start, line.end)], strict=True)
     low, high, top = min(xs), max(xs), max(zs)
     scale = min((width - 64) / (high - low), (ground - 26) / max(top, 0.1))
@@ -92,22 +91,20 @@ def built_view(structure: Structure, true_tilt: float, length: float, units: Uni
     def px(point: tuple[float, float]) -> tuple[float, float]:
         return round(origin[0] + point[0] * scale, 1), round(origin[1] - point[1] * scale, 1)
 
-    lines = {line.name: line for line in side_lines(structure, hole.tilt, length, hole.set_by)}
+    lines = {line.name: line for line in structure.side_lines(hole.tilt, length, hole.set_by)}
     glass = lines.pop("glass")
-    fall = structure.slope if not isinstance(structure, Pole | Wall) else 0.0
     bar = _bar(structure, lines, hole, px)
-    pivot = (0.0, structure.height) if isinstance(structure, Pole) else (0.0, structure.front_height)
     return BuiltView(
         glass=(px(glass.start), px(glass.end)),
-        hinge=px(pivot),
+        hinge=px(structure.hinge),
         parts=[_part(line, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
-        measures=[_measure(one, structure, units, px) for one in dimensions(structure, hole.tilt, length, hole.set_by)],
+        measures=[_measure(one, structure, units, px) for one in structure.dimensions(hole.tilt, length, hole.set_by)],
         bar=bar,
         jack=structure.jack is not None,
-        ground=_ground(fall, origin, width),
+        ground=_ground(structure.fall, origin, width),
         scale=scale,
         data={
-            "frame": {"kind": KINDS[type(structure)], **asdict(structure)},
+            "frame": {"kind": structure.kind, **asdict(structure)},
             "length": length,
             "scale": scale,
             "origin": list(origin),
@@ -138,8 +135,7 @@ def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -
     marks = "".join(f"M{x - nx * 4:.1f} {y - ny * 4:.1f}L{x + nx * 4:.1f} {y + ny * 4:.1f}" for x, y in ends)
     (ax, ay), (bx, by) = ends
     anchor = "start" if nx > 0.35 else "end" if nx < -0.35 else "middle"
-    kind = "a-frame" if isinstance(structure, Prop) and structure.legs else KINDS[type(structure)]
-    kind = "pole-jack" if kind == "pole" and structure.jack else kind
+    kind = "pole-jack" if structure.name == "pole" and structure.jack else structure.name
     field = "clearance" if one.key == "front_height" else MEASURES[kind].get(one.key or "", "")
     return Measure(
         one.name,
@@ -159,14 +155,13 @@ def _written(metres: float, units: Units) -> str:
 
 def _bar(structure: Structure, lines: dict[str, Line], hole: Hole, px: ToPixels) -> list[BarHole]:
     """The holes of the base bar, or of an A-frame's back leg."""
-    if not isinstance(structure, Prop):
+    drilled = structure.bar
+    if drilled is None:
         return []
-    start, end = (
-        (lines["back leg"].start, lines["back leg"].end) if structure.legs else (lines["base bar"].start, lines["base bar"].end)
-    )
+    start, end = lines[drilled.drilled_line].ends
     whole = dist(start, end)
     found = []
-    for number, at in enumerate(structure.base_holes):
+    for number, at in enumerate(drilled.base_holes):
         share = at / whole
         x, y = px((start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share))
         found.append(BarHole(number, x, y, at, at == hole.set_by.get("base_hole")))

@@ -8,8 +8,8 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sundial.frame.dxf import side_dxf
-from sundial.frame.side import side_lines
-from sundial.frame.structure import Structure
+from sundial.frames.kind import Structure
+from sundial.frames.untold import Untold
 from sundial.quantities import format_length
 from web.builds.models import Build
 from web.builds.results import Results
@@ -23,7 +23,7 @@ def _standing(build: Build, results: Results) -> tuple[Structure, float, dict[st
     """The structure (the glass alone, where nobody has told what carries it), its tilt in the side view, what sets it, and the
     glass's length."""
     study = results.study
-    structure = study.structure or Structure(front_height=study.array.clearance)
+    structure = study.structure or Untold(front_height=study.array.clearance)
     hole = hole_of(structure, standing_at(build, results))
     return structure, hole.tilt, hole.set_by, study.array.slope_length
 
@@ -37,7 +37,7 @@ def side_view_dxf(build: Build, results: Results) -> str:
 def side_svg(build: Build, results: Results) -> str:
     """The same as a drawing that stands by itself, at a scale of 1 to 20 on paper."""
     structure, tilt, set_by, length = _standing(build, results)
-    lines = side_lines(structure, tilt, length, set_by)
+    lines = structure.side_lines(tilt, length, set_by)
     points = [point for line in lines for point in (line.start, line.end)]
     left, top = min(x for x, _ in points) - MARGIN, max(z for _, z in points) + MARGIN
     wide, tall = max(x for x, _ in points) + MARGIN - left, top + MARGIN

@@ -12,7 +12,6 @@ from django.views import View
 from sundial.brief.model import FixedMount, TurnedMount
 from sundial.errors import BriefError
 from sundial.frame.report import FrameReport, Standing, drilling_report, other_prop
-from sundial.frame.structure import Prop
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
@@ -59,7 +58,7 @@ class FrameStation(StationView):
         return {
             "standing": report,
             "now": now,
-            "drill_form": DrillForm(build) if isinstance(study.structure, Prop) else None,
+            "drill_form": None if study.structure.bar is None else DrillForm(build),
             "gaps": _gaps(report),
             "set_by_words": " · ".join(SET_BY[name] for name in _varied(report.standings)),
             "worst_error": max(one.error for one in report.standings),

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sundial.brief.sections.base import BriefSection
+from sundial.brief_section import BriefSection
 
 Level = Annotated[float, Field(ge=0, le=2000, description="W/m2")]
 Minutes = Annotated[float, Field(ge=0, le=1440)]

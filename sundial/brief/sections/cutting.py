@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from sundial.brief.sections.base import BriefSection, Name, Share
+from sundial.brief_section import BriefSection, Name, Share
 
 MOST_PIECES = 2000  # of the whole list
 BOLT_PLAY = 0.002  # m that a plate's hole is wider than its bolt of 12 to 24 mm (EN 1090-2:2018, table 11)

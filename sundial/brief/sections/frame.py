@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sundial.brief.sections.base import Azimuth, BriefSection, Month, Share, Tilt, Upright
+from sundial.brief_section import Azimuth, BriefSection, Month, Share, Tilt, Upright
 
 
 class PanelBrief(BriefSection):

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from sundial.brief.sections.base import BriefSection, Month, Upright
+from sundial.brief_section import BriefSection, Month, Upright
 
 
 class PlanBrief(BriefSection):

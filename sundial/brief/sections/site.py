@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from sundial.brief.sections.base import BriefSection, Name
+from sundial.brief_section import BriefSection, Name
 
 
 class SiteBrief(BriefSection):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sundial.brief.sections.base import BriefSection, Name, Share, Twelve
+from sundial.brief_section import BriefSection, Name, Share, Twelve
 
 
 class FileSky(BriefSection):

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import ConfigDict, Field, model_validator
 
-from sundial.brief.sections.base import BriefSection, Money, Month, Share
 from sundial.brief.sections.frame import Mount
+from sundial.brief_section import BriefSection, Money, Month, Share
 
 ROWS = (
     "flat", "best-fixed", "yours", "winter-left", "two-moves", "four-moves", "twelve-moves", "turned",

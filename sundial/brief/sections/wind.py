@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sundial.brief.sections.base import BriefSection, Month, Share, Upright
+from sundial.brief_section import BriefSection, Month, Share, Upright
 from sundial.days import MONTH_NAMES
 
 Gust = Annotated[float, Field(gt=0, le=120, description="m/s")]

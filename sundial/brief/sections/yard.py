@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sundial.brief.sections.base import XY, Azimuth, BriefSection, Month, Tilt, Upright
+from sundial.brief_section import XY, Azimuth, BriefSection, Month, Tilt, Upright
 
 LeafMonths = Annotated[list[Month], Field(max_length=12, description="months in leaf; left out: evergreen")]
 
