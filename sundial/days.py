@@ -93,3 +93,15 @@ def winter_days(latitude: float) -> NDArray[np.bool_]:
     solstice = DECEMBER_SOLSTICE if latitude >= 0 else JUNE_SOLSTICE
     distance = np.abs((np.arange(DAYS) - solstice + 182) % DAYS - 182)
     return distance <= 91
+
+
+def days_there(weekdays: list[int] | None, year: int) -> NDArray[np.bool_]:
+    """Days of the year (365,) on which a move may fall."""
+    if weekdays is None:
+        return np.ones(DAYS, dtype=bool)
+    if not weekdays:
+        raise BriefError("plan.weekdays", "choose at least one day of the week")
+    first = date(year, 1, 1)
+    whole = [first + timedelta(days=d) for d in range(366)]
+    dates = [d for d in whole if d.year == year and (d.month, d.day) != (2, 29)]
+    return np.array([d.weekday() in weekdays for d in dates])

@@ -9,19 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.constraints import reachable_tilts
-from sundial.brief.model import (
-    Brief,
-    FileSky,
-    FixedMount,
-    HingeMount,
-    MonthlySky,
-    OneAxisMount,
-    SteppedMount,
-    TurnedMount,
-    TwoAxisMount,
-    WorldSky,
-)
+from sundial.brief.model import Brief, FileSky, MonthlySky, WorldSky
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
 from sundial.energy.irradiance import IrradianceComponents, irradiance_components
@@ -43,7 +31,6 @@ from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site, SunYear, sun_year
 
 Floats = NDArray[np.float64]
-WHOLE_DEGREES: Floats = np.arange(0.0, 91.0)
 
 
 def _no_file(name: str) -> bytes:
@@ -140,8 +127,7 @@ class Scene:
         spot, mount, wiring = self.brief.spot, self.brief.mount, self.brief.wiring
         split = spot.split and Split(spot.split.groups, spot.split.how, spot.split.distance)
         parts = tuple(FramePart(part.name, part.along, part.up, part.off) for part in spot.parts)
-        on_pole = self.structure is not None and self.structure.centre_pivot
-        centre_pivot = on_pole or isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount)
+        centre_pivot = mount.centre_pivot or (self.structure is not None and self.structure.centre_pivot)
         place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
         wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings), tuple(wiring.unwired))
         return ArrayGeometry(self.array, place, self.yard.ground, wired)
@@ -159,16 +145,7 @@ class Scene:
     @property
     def _ends_of_tilt(self) -> set[float]:
         """The flattest and steepest that the mount can lie, degrees."""
-        mount = self.brief.mount
-        if isinstance(mount, FixedMount):
-            return {abs(mount.tilt)}
-        if isinstance(mount, TurnedMount):
-            return {mount.tilt}
-        if isinstance(mount, HingeMount):
-            return {mount.min_tilt, mount.max_tilt}
-        if isinstance(mount, SteppedMount):
-            return {max(float(self.reachable[0]), 0.0), float(self.reachable[-1])}
-        return {0.0, mount.limit if isinstance(mount, OneAxisMount) and mount.limit < 90 else 60.0}
+        return self.brief.mount.ends_of_tilt(self.reachable)
 
     @cached_property
     def shade(self) -> Shade | None:
@@ -205,11 +182,11 @@ class Scene:
 
     def _refuse_another_tilt(self) -> None:
         """BriefError where a fixed mount is told to stand as its frame does not."""
-        structure, mount = self.structure, self.brief.mount
-        if structure is None or not isinstance(mount, FixedMount) or not structure.says_tilts:
+        structure, fixed = self.structure, self.brief.mount.fixed_tilt
+        if structure is None or fixed is None or not structure.says_tilts:
             return
-        nearest = min(structure.tilts, key=lambda tilt: abs(tilt - mount.tilt))
-        if abs(nearest - mount.tilt) > 0.5:
+        nearest = min(structure.tilts, key=lambda tilt: abs(tilt - fixed))
+        if abs(nearest - fixed) > 0.5:
             raise BriefError(
                 "mount.tilt", f"as it is built the frame stands at {nearest:.1f} degrees: give that, or change its measures"
             )
@@ -233,11 +210,11 @@ class Scene:
     @property
     def _turn_of_ground(self) -> float:
         """Degrees by which ground that falls sideways turns the glass, at the middle of the tilts that the frame reaches."""
-        structure, mount = self.structure, self.brief.mount
+        structure, fixed = self.structure, self.brief.mount.fixed_tilt
         if structure is None or not structure.cross_slope:
             return 0.0
-        if isinstance(mount, FixedMount):
-            return structure.plane(mount.tilt).turn
+        if fixed is not None:
+            return structure.plane(fixed).turn
         holes = structure.holes
         return structure.plane(holes[len(holes) // 2].tilt).turn if holes else structure.plane(30.0).turn
 
@@ -294,7 +271,4 @@ class Scene:
     @cached_property
     def reachable(self) -> Floats:
         """Tilts that the frame reaches, rising; every whole degree where the mount is not stepped."""
-        mount = self.brief.mount
-        if not isinstance(mount, SteppedMount):
-            return WHOLE_DEGREES
-        return reachable_tilts(mount, self.structure)
+        return self.brief.mount.reachable(self.structure)

@@ -11,35 +11,27 @@ from numpy.typing import NDArray
 from sundial.balance.empty_days import MOST_TILTS, Judge
 from sundial.balance.flows import Needs
 from sundial.balance.needs import needs_of
-from sundial.brief.constraints import days_there, reachable_tilts, turned_days
-from sundial.brief.model import (
-    Brief,
-    FixedMount,
-    GridUse,
-    HingeMount,
-    Motor,
-    OneAxisMount,
-    SteppedMount,
-    TurnedMount,
-    TwoAxisMount,
-)
+from sundial.brief.model import Brief, GridUse
 from sundial.caching import Cache
-from sundial.days import DAYS
+from sundial.days import DAYS, days_there
 from sundial.energy.irradiance import light_direction, sun_direction
 from sundial.energy.production import Production, TiltSurface, produce, tilt_surface
 from sundial.energy.shaded import Shade, TraceCache
 from sundial.errors import BriefError
-from sundial.frame.mounts import Direction, Drive, Facing, Fixed, Hinge, Mount, OneAxis, Stepped, Turned, TwoAxis, no_steeper
 from sundial.money.finance import Terms, grid_price
 from sundial.money.tariff import price_of_more, tariff_of
+from sundial.mounts.facing import Direction, Drive, Facing
+from sundial.mounts.fixed import FixedMount
+from sundial.mounts.kind import WHOLE_DEGREES, Aim, MountBrief, Situation
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.stepped import Stepped
 from sundial.plan.rivals import Effort, Rival, rivals
 from sundial.plan.tilt_plan import PlanConstraints, Plans, make_plans
-from sundial.scene import WHOLE_DEGREES, Scene
+from sundial.scene import Scene
 from sundial.shade.geometry import ArrayGeometry
 from sundial.wind.caps import cap_of
 
 Floats = NDArray[np.float64]
-OneOfMounts = FixedMount | SteppedMount | OneAxisMount | TwoAxisMount | HingeMount | TurnedMount
 MOST_MORE = 40  # panels added in search of a gain
 FULL = 0.2  # of what a panel gives on average: one more that gives less finds the inverter full
 CONSTRAINTS = ("months", "demand", "cap", "floor", "weekdays", "year", "slack")  # what, beside the goal, a plan follows from
@@ -157,7 +149,7 @@ class Study(Scene):
         """The cap that the plan obeys. A hinge's motor obeys the wind's caps by itself; the plan beside it, as if a hand moved the same
         panels, follows from the typed ones alone."""
         typed = self.brief.plan.cap
-        if isinstance(self.brief.mount, HingeMount):
+        if self.brief.mount.keeps_caps:
             return None if typed is None else np.array(typed)
         return self.cap
 
@@ -178,22 +170,21 @@ class Study(Scene):
     @cached_property
     def hand_axis(self) -> OneAxisMount | None:
         """The mount, where it is one axis whose tilt is set by hand: then the plan is for the axis."""
-        mount = self.brief.mount
-        return mount if isinstance(mount, OneAxisMount) and len(set(mount.axis_tilts or ())) > 1 else None
+        return self.brief.mount.hand_axis
 
     @cached_property
     def plan_surface(self) -> TiltSurface:
         """What the tilt plan is read off: the plane's surface, or that of a hand-set axis while it rolls."""
         if self.hand_axis is None:
             return self.surface()
-        tilts, years = self._axis_years(self.hand_axis)
+        years = self._axis_years(self.hand_axis)
         energy = np.stack([year.energy for year in years], axis=1)
-        return TiltSurface(tilts, self.azimuth, energy, np.stack([year.irradiation for year in years], axis=1))
+        return TiltSurface(self.hand_axis.set_tilts, self.azimuth, energy, np.stack([year.irradiation for year in years], axis=1))
 
     @cached_property
     def plan_tilts(self) -> Floats:
         """Tilts that the plan may choose from."""
-        return self.reachable if self.hand_axis is None else _axis_tilts(self.hand_axis)
+        return self.reachable if self.hand_axis is None else self.hand_axis.set_tilts
 
     @cached_property
     def own_plans(self) -> Plans:
@@ -239,31 +230,24 @@ class Study(Scene):
         plan = self.brief.plan
         return Effort(plan.minutes_per_move, plan.people, plan.value_of_hour, self.terms.price)
 
-    def production(self, mount: OneOfMounts | None = None, settings: int | None = None) -> Production:
+    def production(self, mount: MountBrief | None = None, settings: int | None = None) -> Production:
         """The year of one way of holding the panels: the brief's own mount unless told."""
         chosen = mount or self.brief.mount
-        if isinstance(chosen, SteppedMount) and mount is None:
-            held = self._stepped(self.plans(), settings or self.brief.plan.settings)
-            return produce(self.light, self.system, self._facing(held, None), None, self.shade)
-        if mount is None and self.hand_axis is not None:
-            facing, drive = self._own_axis(self.hand_axis, settings or self.brief.plan.settings)
+        if mount is None and (chosen.hand == "tilt" or self.hand_axis is not None):
+            facing, drive = self._own_facing(settings or self.brief.plan.settings)
             return produce(self.light, self.system, facing, drive, self.shade)
         if settings is None:
-            settings = self.brief.plan.settings if isinstance(chosen, SteppedMount) else 2
-        key = (chosen.model_dump_json(), settings, self._cap_key if isinstance(chosen, HingeMount) else "")
+            settings = self.brief.plan.settings if chosen.hand == "tilt" else 2
+        key = (chosen.model_dump_json(), settings, self._cap_key if chosen.keeps_caps else "")
         counted = settings
         return self.cache.get("years", key, lambda: self._year_of(chosen, counted))
 
-    def _stepped(self, plans: Plans, settings: int) -> Stepped:
-        return Stepped(plans.with_settings(settings).tilt_by_day, self.azimuth)
-
-    def _year_of(self, chosen: OneOfMounts, settings: int) -> Production:
+    def _year_of(self, chosen: MountBrief, settings: int) -> Production:
         return self.produced(chosen, *self.facing_of(chosen, settings))
 
-    def produced(self, chosen: OneOfMounts, facing: Facing, drive: Drive | None) -> Production:
+    def produced(self, chosen: MountBrief, facing: Facing, drive: Drive | None) -> Production:
         """The year of panels that a kind of mount turns as told."""
-        tracker = isinstance(chosen, OneAxisMount | TwoAxisMount | TurnedMount)
-        if not tracker:
+        if not chosen.centre_pivot:
             return produce(self.light, self.system, facing, drive, self.shade)
         system = replace(self.system, tables=self.tables(self.on_pole))
         return produce(self.light, system, facing, drive, self._shade_on_pole)
@@ -280,39 +264,43 @@ class Study(Scene):
         known = TraceCache(self.traces.known)
         return Shade(self.light, self.on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
 
-    def facing_of(self, chosen: OneOfMounts, settings: int) -> tuple[Facing, Drive | None]:
+    def facing_of(self, chosen: MountBrief, settings: int) -> tuple[Facing, Drive | None]:
         """How a mount faces hour by hour, and what drives it."""
-        if isinstance(chosen, FixedMount):
-            return self._facing(Fixed(chosen.tilt, self.azimuth), None), None
-        if isinstance(chosen, SteppedMount):
-            return self._facing(self._stepped(self._plans_for(chosen), settings), None), None
-        if isinstance(chosen, TurnedMount):
-            done = turned_days(chosen.weekdays, chosen.months, self.brief.plan.year)
-            return self._facing(Turned(chosen.tilt, tuple(chosen.facings), self.azimuth, tuple(done.tolist())), None), None
-        drive = _drive(chosen)
-        if isinstance(chosen, HingeMount):
-            return no_steeper(self._facing(Hinge(chosen.min_tilt, chosen.max_tilt, self.azimuth), chosen), self.cap), drive
-        if isinstance(chosen, TwoAxisMount):
-            two = TwoAxis(chosen.min_tilt, chosen.max_tilt, self.azimuth, chosen.azimuth_limit)
-            return self._facing(two, chosen), drive
-        if chosen.axis_tilts:
-            return self._hand_set_axis(chosen, settings), drive
-        return self._facing(self.one_axis(chosen, chosen.axis_tilt), chosen), drive
+        return chosen.facing(self._situation, settings), chosen.drive
+
+    @cached_property
+    def _situation(self) -> Situation:
+        return Situation(
+            self.azimuth, self.site.equator_ward, self.brief.plan.year, self._toward, lambda: self.cap, self._planned
+        )
+
+    def _toward(self, aim: Aim) -> Direction:
+        return self._toward_light if aim == "light" else self._toward_sun
+
+    def _planned(self, mount: MountBrief, settings: int) -> tuple[float, ...]:
+        """The tilt of each day (365,) at which a hand sets a mount, or its axis, for the most energy of a year."""
+        if mount.hand_axis is None:
+            return self._plans_for(mount).with_settings(settings).tilt_by_day
+        axis = mount.hand_axis
+        energy = np.stack([year.energy for year in self._axis_years(axis)], axis=1)
+        surface = TiltSurface(axis.set_tilts, self.azimuth, energy, energy)
+        plan = make_plans(surface, PlanConstraints(axis.set_tilts), self.site.latitude, settings)
+        return plan.with_settings(settings).tilt_by_day
 
     @cached_property
     def own_facing(self) -> tuple[Facing, Drive | None]:
         """How this build's own mount faces hour by hour under its plan, and what drives it."""
-        mount, settings = self.brief.mount, self.brief.plan.settings
-        if isinstance(mount, SteppedMount):
-            return self._facing(self._stepped(self.plans(), settings), None), None
-        if self.hand_axis is not None:
-            return self._own_axis(self.hand_axis, settings)
-        return self.facing_of(mount, 2)
+        return self._own_facing(self.brief.plan.settings)
 
-    def _own_axis(self, mount: OneAxisMount, settings: int) -> tuple[Facing, Drive]:
-        """The build's own hand-set axis under its own plan: goal, caps and days on which somebody is there counted."""
+    def _own_facing(self, settings: int) -> tuple[Facing, Drive | None]:
+        """The same with so many settings a year: goal, caps and days on which somebody is there counted."""
+        mount = self.brief.mount
+        if mount.hand != "tilt" and mount.hand_axis is None:
+            return self.facing_of(mount, 2)
         held = self.own_plans.with_settings(settings).tilt_by_day
-        return self._axis_through_the_year(mount, held), _drive(mount)
+        if mount.hand_axis is not None:
+            return mount.hand_axis.through_the_year(self._situation, held), mount.drive
+        return self._situation.at(Stepped(held, self.azimuth)), None
 
     def fixed_tilt_year(self, tilt: float) -> Production:
         """The year of a plane that stays at ``tilt``."""
@@ -322,7 +310,7 @@ class Study(Scene):
         """The year of the array held at a tilt of each day (365,)."""
         if len(set(tilt_by_day)) == 1:
             return self.fixed_tilt_year(tilt_by_day[0])
-        facing = self._facing(Stepped(tilt_by_day, self.azimuth), None)
+        facing = self._situation.at(Stepped(tilt_by_day, self.azimuth))
         return self.cache.get("years", tilt_by_day, lambda: produce(self.light, self.system, facing, None, self.shade))
 
     def unlimited_hours(self, tilt_by_day: tuple[float, ...]) -> Floats:
@@ -330,7 +318,7 @@ class Study(Scene):
         if self.system.inverter.power is None:
             return self.held_year(tilt_by_day).hourly
         endless = replace(self.system, inverter=replace(self.system.inverter, power=None))
-        facing = self._facing(Stepped(tilt_by_day, self.azimuth), None)
+        facing = self._situation.at(Stepped(tilt_by_day, self.azimuth))
         return self.cache.get(
             "years", ("endless", tilt_by_day), lambda: produce(self.light, endless, facing, None, self.shade)
         ).hourly
@@ -350,12 +338,8 @@ class Study(Scene):
             years.append(float(np.minimum(hourly * ((count + more) / count), limit).sum()) / 1000)
         return tuple(years)
 
-    def one_axis(self, mount: OneAxisMount, axis_tilt: float) -> OneAxis:
-        azimuth = self.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360
-        return OneAxis(axis_tilt, azimuth, mount.limit, mount.backtrack, mount.ground_cover)
-
-    def _plans_for(self, mount: SteppedMount) -> Plans:
-        tilts = reachable_tilts(mount)
+    def _plans_for(self, mount: MountBrief) -> Plans:
+        tilts = mount.reachable(None)
         key = ("mount", tuple(tilts))
 
         def made() -> Plans:
@@ -363,10 +347,6 @@ class Study(Scene):
             return make_plans(surface, PlanConstraints(tilts), self.site.latitude)
 
         return self.cache.get("plans", key, made)
-
-    def _facing(self, mount: Mount, motor: Motor | None) -> Facing:
-        lean = motor is not None and motor.aim == "light"
-        return mount.facing(self._toward_light if lean else self._toward_sun)
 
     @cached_property
     def _toward_sun(self) -> Direction:
@@ -376,42 +356,6 @@ class Study(Scene):
     def _toward_light(self) -> Direction:
         return light_direction(self.light, self.sun, None if self.shade is None else self.shade.skyline_transmittance)
 
-    def _axis_years(self, mount: OneAxisMount) -> tuple[Floats, list[Production]]:
+    def _axis_years(self, mount: OneAxisMount) -> list[Production]:
         """Years of a rolling mount at each of its axis tilts."""
-        tilts = _axis_tilts(mount)
-        single = [mount.model_copy(update={"axis_tilts": None, "axis_tilt": float(tilt)}) for tilt in tilts]
-        return tilts, [self.production(one) for one in single]
-
-    def _hand_set_axis(self, mount: OneAxisMount, settings: int) -> Facing:
-        """One axis whose tilt is set by hand: the exact plan over the energies of each axis tilt."""
-        tilts, years = self._axis_years(mount)
-        if len(tilts) == 1:
-            return self._facing(self.one_axis(mount, float(tilts[0])), mount)
-        energy = np.stack([year.energy for year in years], axis=1)
-        surface = TiltSurface(tilts, self.azimuth, energy, energy)
-        plan = make_plans(surface, PlanConstraints(tilts), self.site.latitude, settings)
-        return self._axis_through_the_year(mount, plan.with_settings(settings).tilt_by_day)
-
-    def _axis_through_the_year(self, mount: OneAxisMount, tilt_by_day: tuple[float, ...]) -> Facing:
-        """A rolling mount whose axis stands at a tilt of each day (365,)."""
-        tilts, held = np.unique(np.array(tilt_by_day), return_inverse=True)
-        facings = [self._facing(self.one_axis(mount, float(tilt)), mount) for tilt in tilts]
-        at = np.repeat(held.reshape(-1), 24)
-        return Facing(
-            np.choose(at, [facing.surface_tilt for facing in facings]),
-            np.choose(at, [facing.surface_azimuth for facing in facings]),
-            np.choose(at, [_served(facing) for facing in facings]),
-        )
-
-
-def _axis_tilts(mount: OneAxisMount) -> Floats:
-    """Tilts that an axis can be set to by hand, rising (T,)."""
-    return np.unique(np.array(mount.axis_tilts, dtype=float))
-
-
-def _drive(motor: Motor) -> Drive:
-    return Drive(motor.standby_watts, motor.moving_watts, motor.speed)
-
-
-def _served(facing: Facing) -> NDArray[np.bool_]:
-    return np.ones(DAYS * 24, dtype=bool) if facing.in_service is None else facing.in_service
+        return [self.production(mount.at_axis_tilt(float(tilt))) for tilt in mount.set_tilts]

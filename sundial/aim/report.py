@@ -12,10 +12,9 @@ import numpy as np
 
 from sundial.aim.compass import compass
 from sundial.aim.pin import CHECK, Aimed, Reading, aimed
-from sundial.brief.model import FixedMount
 from sundial.energy.production import produce
 from sundial.errors import BriefError
-from sundial.frame.mounts import by_day
+from sundial.mounts.facing import by_day
 from sundial.sun import sun_day
 
 if TYPE_CHECKING:
@@ -59,11 +58,11 @@ class OffAim:
 def aim_report(study: Study, on: date) -> AimReport:
     """How to aim the build on a date."""
     found = compass(study.site, on)
-    structure, mount = study.structure, study.brief.mount
+    structure, fixed = study.structure, study.brief.mount.fixed_tilt
     if structure is not None and structure.says_tilts:
         tilts = [hole.plane.tilt for hole in structure.holes]
-    elif isinstance(mount, FixedMount):
-        tilts = [abs(mount.tilt)]
+    elif fixed is not None:
+        tilts = [abs(fixed)]
     else:
         tilts = [float(tilt) for tilt in study.reachable]
     return AimReport(
@@ -90,17 +89,16 @@ def pin_report(
 
 
 def _nearest(study: Study, tilt: float) -> float:
-    mount = study.brief.mount
-    if isinstance(mount, FixedMount):
-        return mount.tilt
+    if study.brief.mount.fixed_tilt is not None:
+        return study.brief.mount.fixed_tilt
     return float(study.reachable[np.abs(study.reachable - tilt).argmin()])
 
 
 def off_aim_cost(study: Study, tilt_off: float, azimuth: float) -> float:
     """kWh a year that the plan loses when every tilt is ``tilt_off`` degrees too steep and the glass looks to ``azimuth``."""
-    mount = study.brief.mount
-    if isinstance(mount, FixedMount):
-        tilts = np.full(365, mount.tilt)
+    fixed = study.brief.mount.fixed_tilt
+    if fixed is not None:
+        tilts = np.full(365, fixed)
     else:
         tilts = np.array(study.own_plans.with_settings(study.brief.plan.settings).tilt_by_day)
     years = [

@@ -10,9 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.bench.minutes import Minutes
-from sundial.brief.model import HingeMount, OneAxisMount, TwoAxisMount
 from sundial.errors import BriefError
-from sundial.frames.jack import Jack
+from sundial.mounts.hinge import HingeMount
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -157,7 +158,7 @@ def _speeds(study: Study, mount: OneAxisMount | HingeMount | TwoAxisMount) -> tu
     """Angles, and degrees a minute at them: a jack's by its triangle, any other motor's the same everywhere."""
     jack = study.structure.jack if study.structure is not None else None
     grid = np.linspace(-180, 180, GRID)
-    if not isinstance(mount, HingeMount) or not isinstance(jack, Jack) or not jack.speed or jack.span is None:
+    if not isinstance(mount, HingeMount) or jack is None or not jack.speed or jack.span is None:
         return grid, np.full(GRID, mount.speed)
     tilts = np.linspace(max(mount.min_tilt, jack.span[0]), min(mount.max_tilt, jack.span[1]), GRID)
     if tilts[-1] - tilts[0] < 1:

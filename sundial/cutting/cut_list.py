@@ -118,10 +118,8 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
 
 def _wanted(scene: Scene) -> list[float]:
     """Tilts that a frame without holes is cut to."""
-    from sundial.brief.model import FixedMount
-
-    mount = scene.brief.mount
-    return [mount.tilt] if isinstance(mount, FixedMount) else [float(tilt) for tilt in scene.reachable[:12]]
+    fixed = scene.brief.mount.fixed_tilt
+    return [float(tilt) for tilt in scene.reachable[:12]] if fixed is None else [fixed]
 
 
 def _in_ground(scene: Scene) -> float:

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAY_OF_HOUR, DAYS, HOURS, MONTH_OF_HOUR
-from sundial.frame.mounts import Direction
+from sundial.mounts.facing import Direction
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import SunYear
 

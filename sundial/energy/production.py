@@ -13,7 +13,7 @@ from sundial.energy.rear import RearLight
 from sundial.energy.shade_factors import ShadeFactors
 from sundial.energy.shaded import Shade
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, beam_glass, diffuse_glass
-from sundial.frame.mounts import Drive, Facing
+from sundial.mounts.facing import Drive, Facing
 
 
 @dataclass(frozen=True, eq=False)

@@ -13,7 +13,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import FixedMount, SteppedMount
 from sundial.days import MONTH_OF_HOUR
 from sundial.energy.production import Steps, convert
 from sundial.energy.rear import RearLight
@@ -129,7 +128,7 @@ def facing_at(study: Study, unix: Floats) -> tuple[Floats, Floats]:
     """Tilts and azimuths (n,) of the array at Unix times, as its plan has it: by the day where a hand moves it, by the hour else."""
     places = hours_of_year(unix, study.weather.utc_offset)
     facing, _ = study.own_facing
-    at = places // 24 * 24 + 12 if isinstance(study.brief.mount, FixedMount | SteppedMount) else places
+    at = places // 24 * 24 + 12 if study.brief.mount.still_by_day else places
     return facing.surface_tilt[at], facing.surface_azimuth[at]
 
 

@@ -89,10 +89,8 @@ def _holes(study: Study, structure: Structure) -> list[Hole]:
     """The frame's own holes, or the mount's tilts where they are cut to."""
     if structure.says_tilts:
         return structure.holes
-    from sundial.brief.model import FixedMount
-
-    mount = study.brief.mount
-    wanted = [mount.tilt] if isinstance(mount, FixedMount) else [float(tilt) for tilt in study.reachable]
+    fixed = study.brief.mount.fixed_tilt
+    wanted = [float(tilt) for tilt in study.reachable] if fixed is None else [fixed]
     return [Hole(number, tilt, {}, structure.plane(tilt)) for number, tilt in enumerate(wanted, 1)]
 
 

@@ -5,18 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import (
-    Brief,
-    FixedMount,
-    HingeMount,
-    OneAxisMount,
-    OtherArrayBrief,
-    SteppedMount,
-    ThingOfBrief,
-    TurnedMount,
-    TwoAxisMount,
-    YardBrief,
-)
+from sundial.brief.model import Brief, OtherArrayBrief, ThingOfBrief, YardBrief
 from sundial.days import MONTH_STARTS
 from sundial.errors import BriefError
 from sundial.plan.rivals import latitude_rule
@@ -37,13 +26,8 @@ def stands_by_month(scene: Scene) -> Floats:
     drives is taken as it lies at noon in the middle of each month.
     """
     mount, latitude = scene.brief.mount, scene.site.latitude
-    if isinstance(mount, FixedMount | TurnedMount):
-        return np.full(12, mount.tilt)
-    if isinstance(mount, HingeMount):
-        noon = np.abs(latitude - np.degrees(declinations()[MID_MONTH]))
-        return np.clip(noon, mount.min_tilt, mount.max_tilt)
-    if not isinstance(mount, SteppedMount):
-        return np.zeros(12)
+    if mount.hand != "tilt":
+        return mount.noon_tilts(np.abs(latitude - np.degrees(declinations()[MID_MONTH])))
     plan = scene.brief.plan
     wanted = latitude_rule(latitude, moved=plan.settings > 1)[MID_MONTH]
     allowed = np.ones((12, len(scene.reachable)), dtype=bool)
@@ -73,13 +57,7 @@ def as_things(scene: Scene) -> list[OtherArrayBrief]:
     breadth, slope_length = geometry.size
     on_pole = geometry.spot.centre_pivot
     tilts = np.round(stands_by_month(scene), 2).tolist()
-    turn: dict[str, object] = {}
-    if isinstance(mount, TwoAxisMount):
-        turn = {"follows": "sun"}
-    elif isinstance(mount, OneAxisMount):
-        axis = scene.site.equator_ward if mount.axis_azimuth is None else mount.axis_azimuth % 360
-        leaning = float(np.mean(mount.axis_tilts)) if mount.axis_tilts else mount.axis_tilt
-        turn = {"follows": "axis", "axis_tilt": leaning, "axis_azimuth": axis}
+    turn = mount.as_neighbour(scene.site.equator_ward)
     name = array_name(scene.brief.name)
     return [
         OtherArrayBrief(

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.frame.mounts import Facing
+from sundial.mounts.facing import Facing
 
 Floats = NDArray[np.float64]
 APART = 5.0  # degrees between two planes from which a string is warned about: cos 5 is a loss of 0.4 % at square light (thumb)

@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
 from sundial.frames.prop import Prop
+from sundial.mounts.kind import WHOLE_DEGREES
 from sundial.plan.stretches import NEVER, best_sequences
 from sundial.plan.tilt_plan import PlanConstraints
-from sundial.scene import WHOLE_DEGREES
 
 Floats = NDArray[np.float64]
 MOST_PLACES = 91  # on a bar: as many as there are whole degrees

@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from sundial.balance.skies import resampled_days
-from sundial.brief.model import FixedMount, HingeMount, OneAxisMount, SteppedMount, TurnedMount, TwoAxisMount, WorldSky
+from sundial.brief.model import WorldSky
 from sundial.days import DAYS, MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
 from sundial.frame.report import frame_report
 from sundial.money.uncertainty import kwh_range
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
 from sundial.plan.tilt_plan import Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
@@ -177,22 +179,12 @@ def _sun_spread(study: Study, chosen: TiltPlan, fixed: TiltPlan) -> float | None
 
 def _moved_by_motor(study: Study) -> bool:
     """Whether nothing of the mount is left for a hand to set."""
-    mount = study.brief.mount
-    return isinstance(mount, TwoAxisMount | HingeMount) or (isinstance(mount, OneAxisMount) and study.hand_axis is None)
+    return study.brief.mount.motors > 0 and study.hand_axis is None
 
 
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
-    notes = []
-    mount = study.brief.mount
-    if isinstance(mount, SteppedMount) and len(study.reachable) == 1:
-        notes.append(f"This frame has one position ({study.reachable[0]:g}°), so there is nothing to move.")
-    if isinstance(mount, FixedMount):
-        notes.append("The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do.")
-    if isinstance(mount, TurnedMount):
-        notes.append(
-            f"The frame is turned by hand at {mount.tilt:g}°: this plan is what the same panels would do facing one way, with every "
-            "whole degree to choose from."
-        )
+    note = study.brief.mount.plan_note(study.reachable)
+    notes = [note] if note else []
     if _moved_by_motor(study):
         wind = ", the wind left out" if study.brief.wind is not None and study.brief.wind.in_plan else ""
         notes.append(

@@ -9,7 +9,6 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import TwoAxisMount
 from sundial.energy.production import Production
 from sundial.errors import BriefError
 from sundial.progress import Report, unwatched
@@ -57,7 +56,7 @@ def best_spots(
     window = _window(study, area)
     survey, season = survey_of(study), season_of_need(study)
     made = year_of(study, study.brief)
-    turns = (0,) if isinstance(study.brief.mount, TwoAxisMount) else TURNS
+    turns = (0,) if study.brief.mount.any_azimuth else TURNS
     base = study.site.equator_ward
     days = season.days if goal == "season" else None
     x, y, scores = _scores(study, survey, window, area, [base + turn - study.azimuth for turn in turns], days)

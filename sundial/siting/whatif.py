@@ -11,7 +11,7 @@ from sundial.brief.model import Brief, SplitBrief
 from sundial.energy.production import Production, produce
 from sundial.energy.shaded import SKYLINE
 from sundial.errors import BriefError
-from sundial.frame.mounts import Facing
+from sundial.mounts.facing import Facing
 from sundial.shade.rays import OWN
 from sundial.siting.season import season_of_need
 from sundial.study import Study

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import FixedMount, SteppedMount, TurnedMount, TwoAxisMount
 from sundial.days import DAYS
 from sundial.energy.production import produce
 from sundial.wind.ways import ANY, WindOfYear
@@ -66,7 +65,7 @@ def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
 
 def _into_the_wind(study: Study, wind: WindOfYear, steepest: float) -> float | None:
     """The gust that may be stood with the wind in front only, m/s as told: what turns can be turned to meet it so."""
-    if not isinstance(study.brief.mount, TwoAxisMount | TurnedMount):
+    if not study.brief.mount.meets_wind:
         return None
     front = wind.from_the_front[round(min(steepest, 90.0))]
     return _known(float(front))
@@ -78,14 +77,9 @@ def _known(gust: float) -> float | None:
 
 def flattest(study: Study) -> tuple[float, str]:
     """The flattest it goes, and by what."""
-    mount = study.brief.mount
-    if isinstance(mount, FixedMount | TurnedMount):
-        return abs(mount.tilt), "nothing"
-    if isinstance(mount, SteppedMount):
-        return float(np.abs(study.reachable).min()), "hand"
     if study.hand_axis is not None:
         return max(_axis_tilts(study)), "motor"
-    return float(getattr(mount, "min_tilt", getattr(mount, "axis_tilt", 0.0))), "motor"
+    return study.brief.mount.flattest(study.reachable)
 
 
 def lying_tilts(study: Study) -> Floats | float:

@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import HingeMount, SteppedMount
 from sundial.days import sum_by_month
 from sundial.energy.production import produce
-from sundial.frame.mounts import no_steeper
+from sundial.mounts.facing import no_steeper
 from sundial.plan.tilt_plan import make_plans
 from sundial.wind.caps import FREE, Safe
 
@@ -43,9 +42,9 @@ def caps_price(study: Study, safe: Safe) -> CapsPrice | None:
     typed = study.brief.plan.cap
     by_hand = FREE * np.ones(12) if typed is None else np.array(typed)
     each = np.minimum(by_hand, caps_of_months(safe))
-    if isinstance(study.brief.mount, HingeMount):
+    if study.brief.mount.keeps_caps:
         free, capped, now = (_hinged(study, cap) for cap in (by_hand, each, by_hand if study.cap is None else study.cap))
-    elif isinstance(study.brief.mount, SteppedMount) or study.hand_axis is not None:
+    elif study.brief.mount.hand == "tilt" or study.hand_axis is not None:
         free, capped = (_planned(study, cap) for cap in (by_hand, each))
         now = free if study.cap is None else _planned(study, study.cap)
     else:

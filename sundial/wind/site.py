@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import acos, cos, degrees, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.brief.model import FixedMount, HingeMount, MadeUpSky, OneAxisMount, SteppedMount, TwoAxisMount, WindBrief
+from sundial.brief.model import MadeUpSky, WindBrief
 from sundial.days import MONTH_OF_HOUR
 from sundial.errors import BriefError
 from sundial.frames.kind import Structure
-from sundial.frames.legs import Legs
-from sundial.frames.pole import Pole
 from sundial.scene import Scene
 from sundial.sky.made_up import climate_named, turned
 from sundial.wind.pressure import (
@@ -29,7 +26,6 @@ from sundial.wind.standing import Air
 Floats = NDArray[np.float64]
 STRONG = 0.99  # of the hours of a month: the strong wind whose gust counts
 ALL_YEAR = "your strongest gust, held for every month until you give gusts by month"
-STEEPEST = 60.0  # degrees at which a tracker without a told frame must clear the ground
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,11 +48,7 @@ def assumed_structure(scene: Scene) -> Structure:
     """The told frame; where none is told, legs under both edges, or a pole for what a motor turns."""
     if scene.structure is not None:
         return scene.structure
-    array, mount = scene.array, scene.brief.mount
-    if isinstance(mount, OneAxisMount | TwoAxisMount):
-        height = array.clearance + array.slope_length / 2 * sin(radians(STEEPEST))
-        return Pole(front_height=height, height=height, ends=(0.0, 90.0), frames=1)
-    return Legs(front_height=array.clearance, spacing=array.slope_length)
+    return scene.brief.mount.assumed_structure(scene.array.clearance, scene.array.slope_length)
 
 
 def is_anchored(scene: Scene) -> bool:
@@ -135,37 +127,9 @@ def _from_ten(scene: Scene) -> float:
 
 def settable(scene: Scene) -> Floats:
     """The tilts that a plan may choose from and the tilt from level in the side view that each one is, (T, 2), rising."""
-    mount, structure = scene.brief.mount, scene.structure
-    if isinstance(mount, OneAxisMount):
-        tilts = np.unique(np.array(mount.axis_tilts or [mount.axis_tilt], dtype=float))
-        if wind_of(scene).stow:
-            return np.stack([tilts, tilts], axis=1)
-        rolled = [degrees(acos(cos(radians(tilt)) * cos(radians(min(mount.limit, 90.0))))) for tilt in tilts]
-        return np.stack([tilts, np.array(rolled)], axis=1)
-    if (
-        isinstance(mount, SteppedMount)
-        and structure is not None
-        and structure.says_tilts
-        and mount.tilts is None
-        and mount.min is None
-    ):
-        sides: dict[float, float] = {}
-        for hole in structure.holes:
-            true = round(hole.plane.tilt, 2)
-            sides[true] = max(hole.tilt, sides.get(true, 0.0))
-        return np.array([[tilt, sides.get(tilt, tilt)] for tilt in structure.tilts])
-    reach = own_tilts(scene) if isinstance(mount, HingeMount) else scene.reachable
-    return np.stack([reach, np.abs(reach)], axis=1)
+    return scene.brief.mount.settable(scene.structure, wind_of(scene).stow)
 
 
 def own_tilts(scene: Scene) -> Floats:
     """The tilts that the mount itself takes, flattest first, degrees from level: what the wind may meet."""
-    mount = scene.brief.mount
-    if isinstance(mount, SteppedMount | OneAxisMount):
-        return np.unique(settable(scene)[:, 1])
-    if isinstance(mount, TwoAxisMount):
-        return np.array([mount.min_tilt]) if wind_of(scene).stow else np.arange(mount.min_tilt, mount.max_tilt + 1)
-    low, high = getattr(mount, "min_tilt", None), getattr(mount, "max_tilt", None)
-    if low is not None and high is not None:
-        return np.unique(np.append(np.arange(low, high), high))
-    return np.array([abs(mount.tilt)]) if isinstance(mount, FixedMount) else np.array([getattr(mount, "tilt", 0.0)])
+    return scene.brief.mount.own_tilts(settable(scene), wind_of(scene).stow)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY
-from sundial.frame.mounts import Facing
+from sundial.mounts.facing import Facing
 from sundial.wind.caps import Safe, breaks_at, safe
 from sundial.wind.held import foot_capacity
 from sundial.wind.pressure import surroundings_named

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.balance.sums import Sums
-from sundial.brief.model import OptionBrief, SteppedMount, TurnedMount
+from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, left_over, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
@@ -325,10 +325,10 @@ def _minutes(study: Study, line: _Line) -> float:
     each = plan.minutes_per_move * plan.people
     if option is not None and option.minutes_per_move is not None:
         each = option.minutes_per_move
-    elif option is not None and isinstance(option.mount, TurnedMount):
-        each = option.mount.minutes
+    elif option is not None and option.mount is not None and option.mount.minutes_a_move is not None:
+        each = option.mount.minutes_a_move
     elif kind == "turned":
-        each = getattr(study.brief.mount, "minutes", 2.0)
+        each = 2.0 if study.brief.mount.minutes_a_move is None else study.brief.mount.minutes_a_move
     return line.way.moves * each
 
 
@@ -375,7 +375,7 @@ def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> fl
         return None
     if made.kind in ("flat", "best-fixed", "yours", "winter-left"):
         return 0.0
-    if made.kind in HAND_KINDS and isinstance(study.brief.mount, SteppedMount):
+    if made.kind in HAND_KINDS and study.brief.mount.hand == "tilt":
         return 0.0
     if made.kind == study.brief.mount.kind:
         return 0.0

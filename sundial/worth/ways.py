@@ -9,22 +9,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.balance.empty_days import MOST
-from sundial.brief.constraints import turned_days
-from sundial.brief.model import (
-    FixedMount,
-    HingeMount,
-    OneAxisMount,
-    OptionBrief,
-    SteppedMount,
-    TurnedMount,
-    TwoAxisMount,
-)
+from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, HOURS
 from sundial.energy.production import Production
 from sundial.errors import BriefError
-from sundial.frame.mounts import by_day, starts_a_day
+from sundial.mounts.facing import by_day, starts_a_day
+from sundial.mounts.hinge import HingeMount
+from sundial.mounts.kind import MountBrief
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.turned import TurnedMount
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.tilt_plan import TiltPlan
-from sundial.study import OneOfMounts, Study
+from sundial.study import Study
 from sundial.wind.position import flattest, lying_tilts
 from sundial.wind.site import wind_of
 from sundial.wind.ways import ANY, RuledOut, WindOfYear
@@ -136,7 +132,7 @@ def _single(values: Floats) -> Floats:
     return rounded
 
 
-def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: OneOfMounts | None = None, settings: int | None = None) -> _Made:
+def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: MountBrief | None = None, settings: int | None = None) -> _Made:
     """A way of the same frame with its hours in the wind position taken off, and the month in which the wind rules it out. What would
     stand on a frame of its own (a tracker beside a rack) is not judged by this one's."""
     own, way = study.brief.mount, made.way
@@ -165,38 +161,32 @@ def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: OneOfMounts | N
     return _Made(replace(way, energy=way.energy - kwh, wind_lost=kwh, ruled_out=ruled_out), made.hourly - lost)
 
 
-def _chosen(study: Study, kind: str) -> OneOfMounts | None:
+def _chosen(study: Study, kind: str) -> MountBrief | None:
     """The mount of a standard row that turns; None where it stands still or a hand sets its tilt."""
     option = next((one for one in study.brief.options if one.row == kind), None)
     return option.mount if option and option.mount else dict(_trackers(study)).get(kind)
 
 
-def _high(study: Study, made: _Made, mount: OneOfMounts | None) -> _Made:
+def _high(study: Study, made: _Made, mount: MountBrief | None) -> _Made:
     """A way with the height of its upper edge at its steepest."""
     way = made.way
-    if isinstance(mount, TwoAxisMount | HingeMount):
-        steepest = mount.max_tilt
-    elif isinstance(mount, OneAxisMount):
-        steepest = mount.limit
-    elif isinstance(mount, TurnedMount):
-        steepest = mount.tilt
-    else:
+    steepest = None if mount is None else mount.steepest
+    if steepest is None:
         steepest = float(np.abs(_tilts_of(study, way, mount, None)).max())
-    turns = isinstance(mount, OneAxisMount | TwoAxisMount | TurnedMount)
-    geometry = study.on_pole if turns else study.geometry
+    geometry = study.on_pole if mount is not None and mount.centre_pivot else study.geometry
     height = float(geometry.corners(min(steepest, 90.0), study.azimuth)[:, :, 2].max())
     return replace(made, way=replace(way, height=height))
 
 
-def _tilts_of(study: Study, way: WayEnergy, mount: OneOfMounts | None, settings: int | None) -> tuple[float, ...]:
+def _tilts_of(study: Study, way: WayEnergy, mount: MountBrief | None, settings: int | None) -> tuple[float, ...]:
     """The tilt of every day (365) of a way that no motor moves."""
     if way.tilt is not None:
         return (way.tilt,) * DAYS
-    if isinstance(mount, SteppedMount):
+    if mount is not None and mount.hand == "tilt":
         facing, _ = study.facing_of(mount, settings or study.brief.plan.settings)
         return tuple(np.abs(facing.surface_tilt).reshape(DAYS, 24)[:, 12].tolist())
-    if isinstance(mount, TurnedMount):
-        return (mount.tilt,) * DAYS
+    if mount is not None and mount.hand == "facing" and mount.held_tilt is not None:
+        return (mount.held_tilt,) * DAYS
     if way.kind in HAND_KINDS:
         settings = {"two-moves": 2, "four-moves": 4, "twelve-moves": 12}[way.kind]
         return study.plans(goal=hand_goal(study, settings)).with_settings(settings).tilt_by_day
@@ -210,9 +200,9 @@ def hand_goal(study: Study, settings: int) -> str:
 
 
 def _base(study: Study) -> _Made:
-    mount, now = study.brief.mount, study.brief.plan.tilt_now
-    if now is None and isinstance(mount, FixedMount):
-        now = mount.tilt
+    now = study.brief.plan.tilt_now
+    if now is None:
+        now = study.brief.mount.fixed_tilt
     return _still(study, "yours", now) if now is not None else _best_fixed(study)
 
 
@@ -267,19 +257,15 @@ def _standard(study: Study, without: AbstractSet[str]) -> list[_Made]:
     return made
 
 
-def _trackers(study: Study) -> tuple[tuple[str, OneOfMounts], ...]:
+def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
     """The standard rows of what turns through the day, as they are unless an option says otherwise: in this build's own measures
     where it is one."""
     own = study.brief.mount
     plan = study.plans(goal="year").plans[0]
     tilt = plan.stretches[0].tilt if plan else float(study.reachable[-1])
-    turned = (
-        own if isinstance(own, TurnedMount) else TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study))
-    )
-    hinge = own if isinstance(own, HingeMount) else HingeMount(kind="hinge")
+    usual = (TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study)), HingeMount(kind="hinge"))
     return (
-        ("turned", turned),
-        ("hinge", hinge),
+        *((one.kind, own if own.kind == one.kind else one) for one in usual),
         ("one-axis", OneAxisMount(kind="one-axis")),
         ("one-axis-hand", OneAxisMount(kind="one-axis", axis_tilts=HAND_AXIS_TILTS)),
         ("two-axis", TwoAxisMount(kind="two-axis")),
@@ -297,19 +283,11 @@ def _hand(study: Study, kind: str, plan: TiltPlan) -> _Made:
     return _Made(way, study.held_year(plan.tilt_by_day).hourly)
 
 
-def _mounted(study: Study, kind: str, name: str, mount: OneOfMounts, settings: int | None) -> _Made:
+def _mounted(study: Study, kind: str, name: str, mount: MountBrief, settings: int | None) -> _Made:
     production: Production = study.production(mount, settings)
-    moves = 0
-    if isinstance(mount, SteppedMount):
-        moves = (settings or study.brief.plan.settings) if (settings or study.brief.plan.settings) > 1 else 0
-    elif isinstance(mount, OneAxisMount) and mount.axis_tilts and len(set(mount.axis_tilts)) > 1:
-        moves = settings or 2
-    elif isinstance(mount, TurnedMount):
-        moves = len(mount.facings) * int(turned_days(mount.weekdays, mount.months, study.brief.plan.year).sum())
-    tilt = mount.tilt if isinstance(mount, FixedMount) else None
+    moves = mount.moves(settings, study.brief.plan.settings, study.brief.plan.year)
     drive_consumption = production.ledger["own_use"]
-    motors = {TwoAxisMount: 2, OneAxisMount: 1, HingeMount: 1}.get(type(mount), 0)
-    starts = starts_a_day(study.facing_of(mount, settings or 2)[0], motors) if motors else 0.0
+    starts = starts_a_day(study.facing_of(mount, settings or 2)[0], mount.motors) if mount.motors else 0.0
     way = WayEnergy(
         kind,
         name,
@@ -317,8 +295,8 @@ def _mounted(study: Study, kind: str, name: str, mount: OneOfMounts, settings: i
         float(production.irradiation.sum()),
         moves,
         drive_consumption,
-        tilt,
-        motors=motors,
+        mount.fixed_tilt,
+        motors=mount.motors,
         starts=starts,
     )
     return _Made(way, production.hourly)
@@ -328,5 +306,4 @@ def _added(study: Study, option: OptionBrief, index: int) -> _Made:
     if option.mount is None:
         raise BriefError(f"options[{index}].mount", 'is missing (or name a standard row with "row")')
     mount = option.mount
-    kind = "one-axis-hand" if isinstance(mount, OneAxisMount) and mount.axis_tilts else mount.kind
-    return _mounted(study, kind, option.name or mount.kind, mount, option.settings)
+    return _mounted(study, mount.way, option.name or mount.kind, mount, option.settings)

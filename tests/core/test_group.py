@@ -14,11 +14,11 @@ from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.errors import BriefError
-from sundial.frame.mounts import Facing
 from sundial.group.report import group_report, together
 from sundial.group.standing import among, as_things, stands_by_month
 from sundial.group.wiring import string_power, widest_angle
 from sundial.money.tariff import tariff_of, value_by_month
+from sundial.mounts.facing import Facing
 from sundial.scene import Scene
 from sundial.shade.ground import Ground
 from sundial.shade.other_array import OtherArray

@@ -9,10 +9,11 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from sundial.brief.model import OneAxisMount, TwoAxisMount
 from sundial.brief.read import brief_of
 from sundial.days import sum_by_month, winter_days
 from sundial.energy.production import TiltSurface
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.months import NEAR, demand_sequences, worst_month_sequences
 from sundial.plan.stretches import best_sequences, runs
 from sundial.plan.tilt_plan import PlanConstraints, make_plans

@@ -10,11 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sundial.brief.model import FixedMount, OneAxisMount, TwoAxisMount
 from sundial.energy.irradiance import sun_direction
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, diffuse_glass
-from sundial.frame.mounts import Drive, Facing, OneAxis, TwoAxis, angle_between
 from sundial.frame.panels import Array, Panel
+from sundial.mounts.facing import Drive, Facing, angle_between
+from sundial.mounts.fixed import FixedMount
+from sundial.mounts.one_axis import OneAxis, OneAxisMount
+from sundial.mounts.two_axis import TwoAxis, TwoAxisMount
 from sundial.plan.report import plan_report
 from sundial.siting.costs import shade_costs
 from sundial.siting.report import shade_report

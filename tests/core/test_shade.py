@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from sundial.energy.production import produce
 from sundial.energy.shaded import SKYLINE, Shade
 from sundial.errors import BriefError
-from sundial.frame.mounts import Fixed
 from sundial.frame.panels import Array, Panel
+from sundial.mounts.fixed import Fixed
 from sundial.shade.array_trace import trace_array
 from sundial.shade.budget import MOST_WORK, trace_work
 from sundial.shade.dome import dome

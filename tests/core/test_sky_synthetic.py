@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import optimize
 
-from sundial.brief.model import TwoAxisMount
 from sundial.brief.read import brief_of
 from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.sky.files import read_tmy3
 from sundial.sky.made_up import CLIMATES, climate_named, made_up_year, monthly_irradiation
 from sundial.sky.roots import brentq

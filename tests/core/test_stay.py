@@ -7,10 +7,13 @@ import json
 import numpy as np
 import pytest
 
-from sundial.brief.model import FixedMount, HingeMount, TurnedMount, TwoAxisMount
 from sundial.cli import main
 from sundial.energy.production import TiltSurface
 from sundial.errors import BriefError
+from sundial.mounts.fixed import FixedMount
+from sundial.mounts.hinge import HingeMount
+from sundial.mounts.turned import TurnedMount
+from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.stay import stay
 from sundial.study import Study
 from tests.core.conftest import brief_data, study_of

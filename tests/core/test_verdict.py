@@ -11,10 +11,11 @@ import pytest
 
 from sundial.balance.flows import Needs
 from sundial.balance.sums import Sums
-from sundial.brief.model import GridUse, PlanBrief, SteppedMount, WorthBrief
+from sundial.brief.model import GridUse, PlanBrief, WorthBrief
 from sundial.days import HOURS
 from sundial.money.finance import Terms, grid_price, outcome
 from sundial.money.uncertainty import Spread
+from sundial.mounts.stepped import SteppedMount
 from sundial.worth import verdict as told
 from sundial.worth.comparison import Comparison, SamePanels, Way
 from sundial.worth.verdict import swings, verdict

@@ -8,9 +8,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from sundial.brief.model import OptionBrief, SteppedMount, WorthBrief
+from sundial.brief.model import OptionBrief, WorthBrief
 from sundial.days import HOURS
 from sundial.money.finance import outcome
+from sundial.mounts.stepped import SteppedMount
 from sundial.worth.comparison import SamePanels, compare, rows_of
 from sundial.worth.report import worth_report
 from sundial.worth.swings import swings
@@ -97,7 +98,7 @@ def test_every_way_is_priced_against_the_base():
 
 
 def test_moves_cost_nothing_extra_only_on_a_frame_that_has_holes():
-    from sundial.brief.model import FixedMount
+    from sundial.mounts.fixed import FixedMount
 
     fixed = compare(study(mount=FixedMount(kind="fixed", tilt=30.0)), hours(replace(MADE, added=())))
     assert fixed.row("two-moves").extra_cost is None

@@ -15,9 +15,9 @@ from hypothesis import strategies as st
 from sundial.brief.read import brief_of
 from sundial.command import finite
 from sundial.errors import BriefError
-from sundial.frame.mounts import Facing, starts_a_day
 from sundial.money.finance import Terms, grid_price, left_over, outcome
 from sundial.money.uncertainty import YearlySpread, gain_spread, kwh_range
+from sundial.mounts.facing import Facing, starts_a_day
 from sundial.study import Study
 from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare, panels_for

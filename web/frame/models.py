@@ -8,7 +8,8 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
-from sundial.brief.model import Brief, SteppedMount
+from sundial.brief.model import Brief
+from sundial.mounts.stepped import SteppedMount
 from web.builds.part import Part, Progress
 
 PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")

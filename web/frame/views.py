@@ -9,7 +9,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views import View
 
-from sundial.brief.model import FixedMount, TurnedMount
 from sundial.errors import BriefError
 from sundial.frame.report import FrameReport, Standing, drilling_report, other_prop
 from web.builds.models import Build
@@ -87,9 +86,9 @@ def _gaps(report: FrameReport) -> Gaps | None:
 
 def standing_at(build: Build, results: Results) -> float:
     """The tilt of the chosen day: where it is fixed, or where the plan says."""
-    mount = results.study.brief.mount
-    if isinstance(mount, FixedMount | TurnedMount):
-        return mount.tilt
+    held = results.study.brief.mount.held_tilt
+    if held is not None:
+        return held
     return results.plan.chosen.tilt_by_day[build.chosen_day]
 
 

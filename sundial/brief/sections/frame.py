@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal, Union
 
 from pydantic import Field
 
-from sundial.brief_section import Azimuth, BriefSection, Month, Share, Tilt, Upright
+from sundial.brief_section import Azimuth, BriefSection, Share
+from sundial.mounts.kind import MountBrief
+from sundial.mounts.registry import briefs
 
 
 class PanelBrief(BriefSection):
@@ -46,71 +48,10 @@ class WiringBrief(BriefSection):
     ] = ""
 
 
-class Motor(BriefSection):
-    standby_watts: Annotated[float, Field(ge=0, le=1000)] = 0.0
-    moving_watts: Annotated[float, Field(ge=0, le=5000)] = 0.0
-    speed: Annotated[float, Field(gt=0, le=3600, description="degrees a minute")] = 10.0
-    aim: Annotated[
-        Literal["sun", "light"], Field(description="light: lie flatter when the sky is dull and that catches more")
-    ] = "sun"
-
-
-class FixedMount(BriefSection):
-    kind: Literal["fixed"]
-    tilt: Tilt
-
-
-class SteppedMount(BriefSection):
-    kind: Literal["stepped"]
-    tilts: Annotated[list[Tilt] | None, Field(description="every tilt the frame reaches; or give min, max and step")] = None
-    min: Tilt | None = None
-    max: Tilt | None = None
-    step: Annotated[float, Field(gt=0, le=90)] = 1.0
-    both_sides: Annotated[bool, Field(description="negative tilts, leaning to the other side, are allowed")] = False
-
-
-class OneAxisMount(Motor):
-    kind: Literal["one-axis"]
-    axis_tilt: Upright = 0.0
-    axis_tilts: Annotated[list[Upright] | None, Field(description="axis tilts set by hand, instead of axis_tilt")] = None
-    axis_azimuth: Azimuth | None = None
-    limit: Annotated[float, Field(gt=0, le=180)] = 60.0
-    backtrack: bool = False
-    ground_cover: Annotated[float, Field(gt=0, lt=1)] = 0.3
-
-
-class TwoAxisMount(Motor):
-    kind: Literal["two-axis"]
-    min_tilt: Upright = 0.0
-    max_tilt: Upright = 90.0
-    azimuth_limit: Annotated[float, Field(gt=0, le=180, description="degrees to each side")] = 180.0
-
-
-class HingeMount(Motor):
-    """A flap that an actuator tilts about a level hinge; it follows the sun in tilt only."""
-
-    kind: Literal["hinge"]
-    min_tilt: Upright = 0.0
-    max_tilt: Upright = 60.0
-
-
-class TurnedMount(BriefSection):
-    """A frame whose facing a hand changes a few times a day, on days on which somebody does it."""
-
-    kind: Literal["turned"]
-    tilt: Upright
-    facings: Annotated[
-        list[Azimuth],
-        Field(min_length=2, max_length=5, description="from the morning's to the evening's, degrees from true north"),
-    ]
-    weekdays: Annotated[
-        list[Annotated[int, Field(ge=0, le=6)]] | None, Field(description="days of the week on which it is done, 0 Monday")
-    ] = None
-    months: Annotated[list[Month] | None, Field(description="months in which it is done")] = None
-    minutes: Annotated[float, Field(ge=0, le=240, description="for one turn")] = 2.0
-
-
-Mount = Annotated[FixedMount | SteppedMount | OneAxisMount | TwoAxisMount | HingeMount | TurnedMount, Field(discriminator="kind")]
+if TYPE_CHECKING:
+    Mount = MountBrief
+else:
+    Mount = Annotated[Union[briefs()], Field(discriminator="kind")]  # noqa: UP007 - of a tuple made at run time
 LossShare = Annotated[list[Share], Field(min_length=12, max_length=12)] | Share
 
 
