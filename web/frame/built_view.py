@@ -10,7 +10,7 @@ from typing import Any
 from sundial.frames.kind import Hole, Structure
 from sundial.frames.lines import Dimension, Line
 from sundial.quantities import Units, format_length
-from web.frame.built import MEASURES
+from web.frame.kinds.registry import choices
 
 THIN = ("prop", "spreader", "actuator", "strut", "joint", "upright")
 ASIDE = 15.0  # px from a part to its dimension line
@@ -136,7 +136,7 @@ def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -
     (ax, ay), (bx, by) = ends
     anchor = "start" if nx > 0.35 else "end" if nx < -0.35 else "middle"
     kind = "pole-jack" if structure.name == "pole" and structure.jack else structure.name
-    field = "clearance" if one.key == "front_height" else MEASURES[kind].get(one.key or "", "")
+    field = "clearance" if one.key == "front_height" else choices()[kind].measures.get(one.key or "", "")
     return Measure(
         one.name,
         f"M{ax:.1f} {ay:.1f}L{bx:.1f} {by:.1f}{marks}",
