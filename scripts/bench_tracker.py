@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
+from sundial.answers.bench.report import day_report, year_report
 from sundial.bench import drive
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import clock_angles, first_state, knobs, noise_of_days, run, stowed
 from sundial.bench.minutes import DAY, minutes_of
-from sundial.bench.report import day_report, year_report
 from sundial.bench.results import bench_of, result_of
 from sundial.bench.settings import Settings
 from sundial.brief.read import brief_of

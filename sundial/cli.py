@@ -1,6 +1,6 @@
 """The command line: JSON on standard output, messages on standard error, exit 0, or 2 for a refused brief or option.
 
-It loops over the commands that the topics register (:mod:`sundial.command`); a topic itself is imported when asked for.
+It loops over the commands that the topics register (:mod:`sundial.answers.command`); a topic itself is imported when asked for.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
-from sundial.command import Command, finite
+from sundial.answers.command import Command, finite
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -29,9 +29,9 @@ class _Parser(argparse.ArgumentParser):
 
 
 def registered() -> list[Command]:
-    """The commands of every topic: each package of the core with a module ``command``."""
-    found = sorted(path.parent.name for path in Path(__file__).parent.glob("*/command.py"))
-    modules = [import_module(f"sundial.{topic}.command") for topic in found]
+    """The commands of every topic: each package of ``sundial.answers`` with a module ``command``."""
+    found = sorted(path.parent.name for path in Path(__file__).parent.glob("answers/*/command.py"))
+    modules = [import_module(f"sundial.answers.{topic}.command") for topic in found]
     return sorted((command for module in modules for command in module.COMMANDS), key=lambda command: command.name)
 
 

@@ -4,9 +4,9 @@ import gc
 from datetime import date
 
 from sundial.aim.compass import compass
-from sundial.plan.report import plan_report
+from sundial.answers.plan.report import plan_report
+from sundial.answers.worth.report import worth_report
 from sundial.study import Study
-from sundial.worth.report import worth_report
 from sundial.zones import zone_at
 from web.builds import registry
 from web.builds.briefs import default_brief

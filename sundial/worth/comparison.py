@@ -12,8 +12,8 @@ from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, left_over, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
+from sundial.storms.ways import RuledOut
 from sundial.study import MOST_MORE, Study
-from sundial.wind.ways import RuledOut
 from sundial.worth.balances import Row, RowBalance, balances, values
 from sundial.worth.ways import HAND_KINDS, NAMES, WayEnergy, Ways, WayYears, ways_of
 

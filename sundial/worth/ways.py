@@ -20,10 +20,10 @@ from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.turned import TurnedMount
 from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.tilt_plan import TiltPlan
+from sundial.storms.position import flattest, lying_tilts
+from sundial.storms.ways import ANY, RuledOut, WindOfYear
 from sundial.study import Study
-from sundial.wind.position import flattest, lying_tilts
 from sundial.wind.site import wind_of
-from sundial.wind.ways import ANY, RuledOut, WindOfYear
 
 Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")

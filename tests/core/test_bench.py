@@ -16,11 +16,11 @@ import pandas as pd
 import pvlib
 import pytest
 
+from sundial.answers.bench.report import day_report
 from sundial.bench import compiled
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import Why, clock_angles, first_state, knobs, noise_of_days, run, stowed
 from sundial.bench.minutes import DAY, minutes_of
-from sundial.bench.report import day_report
 from sundial.bench.results import Bench, Result, afterwards, bench_of, events, months, result_of
 from sundial.bench.settings import Settings, band, read_settings, remarks
 from sundial.bench.table import DOWN, sun_table, written
@@ -232,7 +232,7 @@ def test_the_compiled_loop_is_the_plain_one(told: Settings) -> None:
 def test_a_single_day_loads_no_compiler() -> None:
     """A page shows one day: whoever serves pages never waits for a compiler, nor holds it in memory."""
     told = (
-        "import sys; from sundial.bench.report import day_report; from sundial.bench.settings import Settings; "
+        "import sys; from sundial.answers.bench.report import day_report; from sundial.bench.settings import Settings; "
         "from scripts.bench_tracker import study; day_report(study(), Settings(), 171); print('numba' in sys.modules)"
     )
     done = subprocess.run([sys.executable, "-W", "ignore", "-c", told], capture_output=True, text=True, check=True)

@@ -14,17 +14,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sundial.answers.cutting.command import cutting_answer
+from sundial.answers.cutting.report import cutting_report
 from sundial.beams.sections import parse_section, size_of
 from sundial.brief.model import BasePlateBrief
 from sundial.brief.read import brief_of
-from sundial.cutting.command import cutting_answer
 from sundial.cutting.cut_list import cut_list, letter_of, section_key
 from sundial.cutting.cut_plan import cut_plan
 from sundial.cutting.longer import extension
 from sundial.cutting.order import in_words
 from sundial.cutting.parts import bolt_length, screw_length
 from sundial.cutting.patterns import UNIT, Kind, first_answer, solve
-from sundial.cutting.report import cutting_report
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.stock import stock_of
 from sundial.cutting.template import template, template_dxf

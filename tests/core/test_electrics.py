@@ -11,12 +11,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sundial.answers.electrics.command import restring_answer, strings_answer
+from sundial.answers.electrics.report import electrics_report
 from sundial.brief.model import CableBrief, ElectricsBrief
 from sundial.brief.read import brief_of
 from sundial.electrics.cable import drop, gauge_area, resistance, run_of
-from sundial.electrics.command import restring_answer, strings_answer
 from sundial.electrics.leads import joints, leapfrogged
-from sundial.electrics.report import electrics_report
 from sundial.electrics.restring import restring
 from sundial.electrics.strings import allowed_splits, current_of, hottest_cell, refused, string_of
 from sundial.errors import BriefError

@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sundial.answers.beams.command import beams_answer
+from sundial.answers.beams.report import heat_gap
+from sundial.answers.footing.command import footing_answer
 from sundial.beams.bending import deflection, side_by_side, stress
-from sundial.beams.command import beams_answer
-from sundial.beams.report import heat_gap
 from sundial.beams.sections import parse_section, usual_sections
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
-from sundial.footing.command import footing_answer
 from sundial.footing.posts import depth_needed, formula_depth, lateral_capacity, pier_weight
 from sundial.footing.settling import settling
 from sundial.footing.snow import pile_height, shape_coefficient, snow_on_glass

@@ -9,12 +9,12 @@ from itertools import product
 import numpy as np
 import pytest
 
+from sundial.answers.group.report import group_report, together
 from sundial.balance.flows import balance
 from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.errors import BriefError
-from sundial.group.report import group_report, together
 from sundial.group.standing import among, as_things, stands_by_month
 from sundial.group.wiring import string_power, widest_angle
 from sundial.money.tariff import tariff_of, value_by_month

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from sundial.aim.pin import Reading, aimed, axes_of, rings, sun_vectors, tips
-from sundial.aim.report import aim_report, off_aim_cost, pin_report, readings_of
+from sundial.answers.aim.report import aim_report, off_aim_cost, pin_report, readings_of
 from sundial.cli import main
 from sundial.errors import BriefError
 from sundial.sun import Site, sun_at

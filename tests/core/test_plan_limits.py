@@ -10,11 +10,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sundial.answers.plan.report import plan_report, refuse_impossible, stretch_curve, tracker_years
 from sundial.brief.read import brief_of
 from sundial.days import sum_by_month
 from sundial.errors import BriefError
 from sundial.plan.months import demand_sequences
-from sundial.plan.report import plan_report, refuse_impossible, stretch_curve, tracker_years
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
 from sundial.study import Study

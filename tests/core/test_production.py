@@ -10,6 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sundial.answers.plan.report import plan_report
+from sundial.answers.siting.report import shade_report
+from sundial.answers.worth.report import worth_report
 from sundial.energy.irradiance import sun_direction
 from sundial.energy.system import FAIMAN, REAR_FRAME_SHADE, System, diffuse_glass
 from sundial.frame.panels import Array, Panel
@@ -17,10 +20,7 @@ from sundial.mounts.facing import Drive, Facing, angle_between
 from sundial.mounts.fixed import FixedMount
 from sundial.mounts.one_axis import OneAxis, OneAxisMount
 from sundial.mounts.two_axis import TwoAxis, TwoAxisMount
-from sundial.plan.report import plan_report
 from sundial.siting.costs import shade_costs
-from sundial.siting.report import shade_report
-from sundial.worth.report import worth_report
 from tests.core.conftest import study_of
 
 

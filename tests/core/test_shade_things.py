@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from sundial.answers.siting.report import shade_report
 from sundial.energy.shaded import SKYLINE
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
@@ -17,7 +18,6 @@ from sundial.shade.ground import Ground
 from sundial.shade.shadows import outlines, shadows, skyline_of
 from sundial.shade.yard import Barrier, Building, Post, Tree, Yard
 from sundial.siting.costs import shade_costs
-from sundial.siting.report import shade_report
 from tests.core.conftest import study_of
 from tests.core.test_shade import ARRAY, HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
 from tests.core.wall_table import as_markdown

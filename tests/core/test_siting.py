@@ -8,19 +8,19 @@ import random
 import numpy as np
 import pytest
 
+from sundial.answers.command import finite
+from sundial.answers.energy.command import plane_answer
+from sundial.answers.siting.command import shade_answer, spots_answer, yard_answer, yard_csv
+from sundial.answers.siting.report import shade_report
 from sundial.brief.geojson import read_yard_geojson, write_yard_geojson
 from sundial.brief.read import brief_of
 from sundial.brief.yard import yard_of
-from sundial.command import finite
-from sundial.energy.command import plane_answer
 from sundial.errors import BriefError
 from sundial.shade import survey
 from sundial.shade.skyline_file import read_skyline_csv, write_skyline_csv
-from sundial.siting.command import shade_answer, spots_answer, yard_answer, yard_csv
 from sundial.siting.costs import shade_costs
 from sundial.siting.day import day_in_yard
 from sundial.siting.ground import Window, yard_map
-from sundial.siting.report import shade_report
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
 from sundial.study import Study

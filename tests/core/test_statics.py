@@ -8,9 +8,11 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from sundial.answers.footing.command import footing_answer
+from sundial.answers.wind.command import wind_answer
+from sundial.answers.wind.report import wind_report
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
-from sundial.footing.command import footing_answer
 from sundial.footing.posts import pier_weight
 from sundial.frames.a_frame import AFrame
 from sundial.frames.feet import Resultant, shared
@@ -22,10 +24,8 @@ from sundial.frames.prop import Prop
 from sundial.frames.wall import Wall
 from sundial.frames.wedge import Wedge
 from sundial.study import Study
-from sundial.wind.command import wind_answer
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import standard_coefficients
-from sundial.wind.report import wind_report
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import Air, ballast_for, pushes, weights
 
@@ -332,7 +332,7 @@ def test_the_manuals_strut_by_hand():
 def test_what_is_stored_presses_its_beams():
     """5 000 kg on four 89 x 114 of C24 over 2.4 m: 5 108 N/m each, by hand."""
     beam = {"name": "floor", "section": "89x114 C24", "span": 2.4, "spacing": 0.6, "members": 4, "outdoors": False}
-    from sundial.beams.command import beams_answer
+    from sundial.answers.beams.command import beams_answer
 
     def floor(**changes):
         return beams_answer(rack(beams=[{**beam, **changes}], footing={"stored": 5000}))["beams"][0]
@@ -378,7 +378,7 @@ def test_a_hole_past_the_end_of_its_rail_is_refused(frame, path):
     {"kind": "jack", "base": [0.9, -0.3], "rail_point": 3.43, "retracted": 2.7, "extended": 3.4},
 ])  # fmt: skip
 def test_every_hole_keeps_its_distance_from_both_ends(frame):
-    from sundial.cutting.command import cutting_answer
+    from sundial.answers.cutting.command import cutting_answer
 
     mount = (
         {"kind": "fixed", "tilt": 20} if frame["kind"] == "legs" else {"kind": "hinge" if frame["kind"] == "jack" else "stepped"}

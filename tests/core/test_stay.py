@@ -129,6 +129,6 @@ def test_a_hinge_never_leaves_its_limits_and_rests_flat():
     assert (facing.surface_tilt.min(), facing.surface_tilt.max()) == (5.0, 55.0)
     assert set(facing.surface_azimuth.tolist()) == {180.0}
     assert (facing.surface_tilt.reshape(365, 24)[:, 1] == 5.0).all()  # at night
-    from sundial.plan.report import plan_report
+    from sundial.answers.plan.report import plan_report
 
     assert plan_report(study).moved_by_motor

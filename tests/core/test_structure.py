@@ -11,10 +11,10 @@ import pytest
 from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
+from sundial.answers.frame.report import frame_report
 from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.errors import BriefError
-from sundial.frame.report import frame_report
 from sundial.frames.a_frame import AFrame
 from sundial.frames.ground import on_plumb_legs, square_to_ground
 from sundial.frames.jack import Jack

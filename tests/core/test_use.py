@@ -10,15 +10,15 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pytest
 
+from sundial.answers.balance.command import balance_answer, balance_csv, notes_of
+from sundial.answers.worth.report import worth_report
 from sundial.balance.clock import wall_hours, weekdays
-from sundial.balance.command import balance_answer, balance_csv, notes_of
 from sundial.balance.profile import read_profile
 from sundial.balance.shapes import shape_of_year, shapes, to_months
 from sundial.days import DAYS, HOURS, MONTH_OF_HOUR
 from sundial.errors import BriefError
 from sundial.money.tariff import tariff_of
 from sundial.study import Study
-from sundial.worth.report import worth_report
 from tests.core.conftest import brief_data, study_of
 
 GRID = {"kind": "grid", "yearly": 3600.0, "shape": "home-evening", "import_price": 0.3, "export_price": 0.05}

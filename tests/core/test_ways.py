@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 import pytest
 
+from sundial.answers.worth.report import worth_report
 from sundial.brief.model import OptionBrief, WorthBrief
 from sundial.days import HOURS
 from sundial.money.finance import outcome
 from sundial.mounts.stepped import SteppedMount
 from sundial.worth.comparison import SamePanels, compare, rows_of
-from sundial.worth.report import worth_report
 from sundial.worth.swings import swings
 from sundial.worth.verdict import verdict
 from sundial.worth.ways import WayEnergy, Ways, WayYears

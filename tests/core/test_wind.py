@@ -9,6 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sundial.answers.wind.command import wind_answer
+from sundial.answers.wind.forecast import forecast_advice
+from sundial.answers.wind.report import wind_report
+from sundial.answers.worth.command import compare_answer
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.frames.a_frame import AFrame
@@ -22,8 +26,6 @@ from sundial.frames.wedge import Wedge
 from sundial.plan.tilt_plan import make_plans
 from sundial.study import Study
 from sundial.wind.caps import cap_of, highest_allowed, safe
-from sundial.wind.command import wind_answer
-from sundial.wind.forecast import forecast_advice
 from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.pressure import (
     Coefficients,
@@ -33,11 +35,9 @@ from sundial.wind.pressure import (
     standard_coefficients,
     velocity_pressure,
 )
-from sundial.wind.report import wind_report
 from sundial.wind.site import air_of, rig_of
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import Air, ballast_for, limits, pushes, standing
-from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare
 
 HONEY = {

@@ -12,16 +12,16 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from sundial.answers.command import finite
+from sundial.answers.worth.command import compare_answer
+from sundial.answers.worth.report import worth_report
 from sundial.brief.read import brief_of
-from sundial.command import finite
 from sundial.errors import BriefError
 from sundial.money.finance import Terms, grid_price, left_over, outcome
 from sundial.money.uncertainty import YearlySpread, gain_spread, kwh_range
 from sundial.mounts.facing import Facing, starts_a_day
 from sundial.study import Study
-from sundial.worth.command import compare_answer
 from sundial.worth.comparison import compare, panels_for
-from sundial.worth.report import worth_report
 from sundial.worth.swings import swings
 from sundial.worth.verdict import verdict
 from tests.core.conftest import study_of

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from django.utils import timezone
 
-from sundial.bench.report import YearReport
+from sundial.answers.bench.report import YearReport
 from sundial.brief.model import BenchBrief
 from sundial.brief.read import brief_of
 from tests.web.conftest import build_for

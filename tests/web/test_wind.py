@@ -5,7 +5,7 @@ import io
 import pytest
 from pypdf import PdfReader
 
-from sundial.plan.report import plan_report
+from sundial.answers.plan.report import plan_report
 from tests.web.conftest import build_for
 from web.builds import results as results_module
 from web.builds.models import Build

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from sundial.answers.bench.report import AxisDay, DayReport, YearReport
 from sundial.bench.controller import Why
-from sundial.bench.report import AxisDay, DayReport, YearReport
 from sundial.bench.settings import Settings
 from sundial.days import MONTH_NAMES
 from web.builds.drawing import Scale, Tick, nice_step, path, ticks

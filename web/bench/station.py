@@ -2,7 +2,7 @@
 
 from django.conf import settings
 
-from sundial.bench.report import YearReport, year_report
+from sundial.answers.bench.report import YearReport, year_report
 from web.bench.demo import DEMO
 from web.bench.forms import BenchForm
 from web.bench.models import Bench

@@ -11,8 +11,8 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views import View
 
+from sundial.answers.bench.report import day_report
 from sundial.bench.minutes import SkyKind
-from sundial.bench.report import day_report
 from sundial.bench.table import sun_table, written
 from sundial.brief.model import BenchBrief
 from sundial.days import MONTH_NAMES, spoken_day

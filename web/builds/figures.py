@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from sundial.answers.plan.report import PlanReport
 from sundial.days import MONTH_STARTS, spoken_day
-from sundial.plan.report import PlanReport
 from sundial.wind.caps import FREE
 from web.builds import registry
 from web.builds.drawing import Scale, Tick, bars, month_ticks

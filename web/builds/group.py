@@ -9,11 +9,11 @@ from typing import Any
 
 from django.db import models
 
+from sundial.answers.group.report import MOST
 from sundial.brief.geojson import mend_names
 from sundial.brief.read import FORMAT, VERSION, brief_of
 from sundial.caching import Cache
 from sundial.errors import BriefError
-from sundial.group.report import MOST
 from sundial.group.standing import as_things, free_spot, is_array_of
 from sundial.scene import Scene
 from web.builds import registry

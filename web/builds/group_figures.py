@@ -8,7 +8,7 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from sundial.group.report import GroupReport, Member
+from sundial.answers.group.report import GroupReport, Member
 from web.builds.drawing import Scale, Tick, month_ticks
 
 WIDE, HIGH = 560.0, 380.0

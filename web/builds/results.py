@@ -18,12 +18,12 @@ import numpy as np
 from pydantic import TypeAdapter
 
 import sundial
+from sundial.answers.plan.report import PlanReport, plan_is_dear, plan_report, refuse_impossible
 from sundial.brief.model import Brief
 from sundial.brief.read import brief_of
 from sundial.caching import Cache
 from sundial.energy.production import TiltSurface
 from sundial.energy.shaded import ShadeCache, ThingCache, TraceCache
-from sundial.plan.report import PlanReport, plan_is_dear, plan_report, refuse_impossible
 from sundial.plan.today import Weeks, weeks_of
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear

@@ -11,8 +11,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views import View
 
+from sundial.answers.group.report import MOST, GroupReport, group_report
 from sundial.errors import BriefError
-from sundial.group.report import MOST, GroupReport, group_report
 from sundial.progress import Report
 from web.builds.asking import Pending, ask
 from web.builds.editing import check_fellow, write

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import dist, hypot, radians, tan
 
+from sundial.answers.cutting.report import CuttingReport
 from sundial.cutting.cut_list import CutPiece
 from sundial.cutting.cut_plan import Board, CutPlan
-from sundial.cutting.report import CuttingReport
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.template import CHECK, Circle, Template
 from sundial.frames.kind import Structure

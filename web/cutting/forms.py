@@ -8,10 +8,10 @@ from typing import Any, ClassVar
 from django import forms
 from django.db.models import Model
 
+from sundial.answers.cutting.report import refuse_cutting
+from sundial.answers.electrics.report import label_of
 from sundial.beams.sections import usual_sections
 from sundial.cutting.cut_list import asked_names, section_key
-from sundial.cutting.report import refuse_cutting
-from sundial.electrics.report import label_of
 from sundial.errors import BriefError
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, LengthField, LineField, NumberField, PercentField, SwitchField, WholeField

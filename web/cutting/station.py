@@ -1,7 +1,7 @@
 """The cutting plugs in."""
 
-from sundial.cutting.report import CuttingReport, cutting_report
-from sundial.electrics.report import ElectricsReport, electrics_report
+from sundial.answers.cutting.report import CuttingReport, cutting_report
+from sundial.answers.electrics.report import ElectricsReport, electrics_report
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.cutting import exports

@@ -11,8 +11,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views import View
 
+from sundial.answers.cutting.report import CuttingReport
 from sundial.brief.sections.cutting import MOST_PIECES
-from sundial.cutting.report import CuttingReport
 from sundial.cutting.template import template
 from sundial.errors import BriefError
 from sundial.quantities import INCH, Units, format_length

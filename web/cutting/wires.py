@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from sundial.electrics.report import ElectricsReport, cable_path
+from sundial.answers.electrics.report import ElectricsReport, cable_path
 from web.builds.drawing import Scale, spread
 from web.builds.results import Results
 

@@ -16,7 +16,7 @@ from django.utils import timezone
 from django.views import View
 
 from sundial.aim.pin import Reading, rings
-from sundial.aim.report import OffAim, aim_report, pin_report
+from sundial.answers.aim.report import OffAim, aim_report, pin_report
 from sundial.errors import BriefError
 from sundial.progress import Report
 from web.builds.fields import LengthField, NumberField

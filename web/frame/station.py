@@ -1,7 +1,7 @@
 """The frame plugs in."""
 
-from sundial.energy.report import Made, made_report
-from sundial.frame.report import FrameReport, frame_report
+from sundial.answers.energy.report import Made, made_report
+from sundial.answers.frame.report import FrameReport, frame_report
 from web.builds.registry import Export, Result, Station, Step, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.frame import aim, exports

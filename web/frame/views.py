@@ -9,8 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views import View
 
+from sundial.answers.frame.report import FrameReport, Standing, drilling_report, other_prop
 from sundial.errors import BriefError
-from sundial.frame.report import FrameReport, Standing, drilling_report, other_prop
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build

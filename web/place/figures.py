@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from sundial.answers.plan.report import PlanReport
 from sundial.days import MONTH_NAMES, MONTH_STARTS
-from sundial.plan.report import PlanReport
 from sundial.sky.weather_year import WeatherYear
 from web.builds.drawing import Scale, Tick, month_ticks, nice_step, path, ticks
 

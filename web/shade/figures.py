@@ -8,12 +8,12 @@ from typing import Any
 
 import numpy as np
 
+from sundial.answers.siting.report import ShadeReport
 from sundial.days import MONTH_NAMES
 from sundial.energy.shaded import SKYLINE
 from sundial.siting.costs import ShadeCost
 from sundial.siting.day import Moment
 from sundial.siting.ground import YardMap
-from sundial.siting.report import ShadeReport
 from sundial.siting.skyview import SkyView, SunPath
 from sundial.study import Study
 from web.builds.drawing import Scale, Tick, path, ticks

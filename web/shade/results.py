@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
+from sundial.answers.siting.report import ShadeReport, shade_report
 from sundial.progress import Report
 from sundial.siting.costs import ShadeCost, shade_costs
 from sundial.siting.ground import Window, YardMap, window_of, yard_map
-from sundial.siting.report import ShadeReport, shade_report
 from sundial.siting.spots import GoodSpot, best_spots
 from web.builds.registry import Codec, Result
 from web.builds.results import PHYSICS, Results, json_codec, named

@@ -7,8 +7,8 @@ from datetime import date, timedelta
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
+from sundial.answers.plan.report import PlanReport
 from sundial.days import date_of_day, day_of_date, spoken_day
-from sundial.plan.report import PlanReport
 from sundial.plan.today import SAME
 from web.builds.models import Build
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from sundial.plan.report import PlanReport, StretchCurve
+from sundial.answers.plan.report import PlanReport, StretchCurve
 from web.builds.drawing import Scale, Tick, month_ticks, path, ticks, year_pieces
 
 Y_NINETY = Scale(0, 90, 272, 20)

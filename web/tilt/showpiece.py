@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
+from sundial.answers.plan.report import plan_report
 from sundial.brief.read import FORMAT, VERSION, brief_of
-from sundial.plan.report import plan_report
 from sundial.study import Study
 from web.builds import registry
 from web.builds.figures import DAY_X, day_strokes

@@ -1,6 +1,6 @@
 """The tilt plan plugs in."""
 
-from sundial.plan.report import TrackerYear, tracker_years
+from sundial.answers.plan.report import TrackerYear, tracker_years
 from sundial.siting.moved import PlanShade, plan_shade
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec

@@ -9,9 +9,9 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views import View
 
+from sundial.answers.plan.report import stretch_curve
 from sundial.days import day_of_date
 from sundial.errors import BriefError
-from sundial.plan.report import stretch_curve
 from sundial.plan.stay import stay
 from web.builds.models import Build
 from web.builds.results import Results

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from math import ceil, radians, tan
 from typing import Any
 
-from sundial.beams.report import BeamReport
+from sundial.answers.beams.report import BeamReport
+from sundial.answers.footing.report import FootingReport
+from sundial.answers.wind.report import GustPoint, WindReport
 from sundial.days import MONTH_NAMES
-from sundial.footing.report import FootingReport
 from sundial.frames.load_path import Member, Reaction
 from sundial.quantities import FOOT, Units, format_length, rough_length
-from sundial.wind.report import GustPoint, WindReport
 from sundial.wind.standing import DIRECTIONS
 from web.builds.drawing import Scale, Tick, nice_step, path, ticks
 from web.builds.models import Build

@@ -7,11 +7,11 @@ from typing import Any, ClassVar
 from django import forms
 from django.db.models import Model
 
-from sundial.beams.report import beams_report
+from sundial.answers.beams.report import beams_report
+from sundial.answers.footing.report import footing_report
+from sundial.answers.wind.report import refuse_wind
 from sundial.beams.sections import parse_section
 from sundial.days import MONTH_NAMES
-from sundial.footing.report import footing_report
-from sundial.wind.report import refuse_wind
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, LengthField, LineField, NumberField, SpeedField, SwitchField, TwelveField, WholeField
 from web.builds.models import Build

@@ -1,8 +1,8 @@
 """The wind plugs in."""
 
-from sundial.beams.report import BeamsReport, beams_report
-from sundial.footing.report import FootingReport, footing_report
-from sundial.wind.report import WindReport, wind_report
+from sundial.answers.beams.report import BeamsReport, beams_report
+from sundial.answers.footing.report import FootingReport, footing_report
+from sundial.answers.wind.report import WindReport, wind_report
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.wind import exports

@@ -11,9 +11,9 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views import View
 
+from sundial.answers.wind.forecast import forecast_advice
 from sundial.beams.sections import usual_sections
 from sundial.errors import BriefError
-from sundial.wind.forecast import forecast_advice
 from sundial.wind.pressure import scaled_force
 from web.builds.editing import StationForm, save, write
 from web.builds.fields import NumberField, SpeedField

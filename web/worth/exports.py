@@ -6,8 +6,8 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
-from sundial.balance.command import balance_csv
-from sundial.balance.report import use_report
+from sundial.answers.balance.command import balance_csv
+from sundial.answers.balance.report import use_report
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.tables import csv_text

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from sundial.worth.report import WorthReport
+from sundial.answers.worth.report import WorthReport
 from web.builds.drawing import Scale, Tick, nice_step, spread, ticks
 
 

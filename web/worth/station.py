@@ -1,6 +1,6 @@
 """Worth it? plugs in."""
 
-from sundial.worth.report import WorthReport, worth_report
+from sundial.answers.worth.report import WorthReport, worth_report
 from sundial.worth.ways import ways_of
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import PHYSICS, json_codec

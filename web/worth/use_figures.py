@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from sundial.balance.report import Battery, UseReport
+from sundial.answers.balance.report import Battery, UseReport
 from sundial.days import DAYS, MONTH_NAMES, date_of_day, spoken_day
 from web.builds.drawing import Scale, Tick, month_ticks, nice_step
 

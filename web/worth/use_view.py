@@ -9,8 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views import View
 
-from sundial.balance.command import notes_of
-from sundial.balance.report import QUANTITIES, UseReport, use_report
+from sundial.answers.balance.command import notes_of
+from sundial.answers.balance.report import QUANTITIES, UseReport, use_report
 from sundial.days import MONTH_NAMES
 from sundial.worth.balances import with_battery
 from sundial.worth.comparison import Comparison, Way, rows_of

@@ -11,9 +11,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views import View
 
+from sundial.answers.worth.report import WorthReport
 from sundial.brief.model import ROWS
 from sundial.worth.comparison import PANEL_KINDS, Way
-from sundial.worth.report import WorthReport
 from sundial.worth.ways import NAMES
 from web.builds.editing import save
 from web.builds.models import Build

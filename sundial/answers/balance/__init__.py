@@ -1,0 +1,1 @@
+"""What becomes of a year's energy."""

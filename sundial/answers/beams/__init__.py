@@ -1,0 +1,1 @@
+"""Whether beams bend or strain too much."""

@@ -1,0 +1,1 @@
+"""What a simulated controller does in a day or a year, and its table of angles."""

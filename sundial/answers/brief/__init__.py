@@ -1,0 +1,1 @@
+"""The schema of a brief."""

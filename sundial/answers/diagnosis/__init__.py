@@ -1,0 +1,1 @@
+"""Why it may read low."""

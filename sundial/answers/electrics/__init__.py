@@ -1,0 +1,1 @@
+"""Voltages, currents, cable and leads, and another wiring."""

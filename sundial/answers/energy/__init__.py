@@ -1,0 +1,1 @@
+"""A facing's year with its losses."""

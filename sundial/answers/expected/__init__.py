@@ -1,0 +1,1 @@
+"""What the array should give at a moment or along a series."""

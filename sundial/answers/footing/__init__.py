@@ -1,0 +1,1 @@
+"""What each foot bears, and what holds it."""

@@ -1,0 +1,1 @@
+"""Holes, pieces, edges and weights of the frame, and where to drill it."""

@@ -1,0 +1,1 @@
+"""Several builds in one yard."""

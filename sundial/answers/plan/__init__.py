@@ -1,0 +1,1 @@
+"""The tilt plan, and a short stay."""

@@ -1,0 +1,269 @@
+"""What the tilt plan's screen shows, read off a study once: plain frozen data that can be stored and opened again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from sundial.answers.frame.report import frame_report
+from sundial.balance.skies import resampled_days
+from sundial.brief.model import WorldSky
+from sundial.days import DAYS, MONTH_OF_DAY, spoken_day
+from sundial.errors import BriefError
+from sundial.money.uncertainty import kwh_range
+from sundial.mounts.one_axis import OneAxisMount
+from sundial.mounts.two_axis import TwoAxisMount
+from sundial.plan.rivals import Effort, paying_settings
+from sundial.plan.stretches import NEVER, best_sequences
+from sundial.plan.tilt_plan import Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
+from sundial.study import Study
+from sundial.sun import noon_and_length
+from sundial.wind.caps import plan_cap
+
+
+@dataclass(frozen=True)
+class CurvePoint:
+    """One number of settings: kWh over the best fixed tilt, as a share, minutes a year, kWh per minute (None: no work)."""
+
+    settings: int
+    gain: float
+    share: float
+    minutes: float
+    kwh_per_minute: float | None
+
+
+@dataclass(frozen=True)
+class TrackerYear:
+    """What a tracker would make with the same panels, kWh a year, with nothing taken by its motor."""
+
+    name: str
+    energy: float
+
+
+@dataclass(frozen=True)
+class RivalLoss:
+    """A rival plan and what it loses against the chosen one, kWh a year."""
+
+    name: str
+    tilts: tuple[float, ...]
+    energy: float
+    loss: float
+
+    @property
+    def difference(self) -> float:
+        """kWh a year more (or fewer) than the chosen plan."""
+        return -self.loss
+
+
+@dataclass(frozen=True)
+class PlanReport:
+    """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
+
+    Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
+    ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it. ``wind_cap``: the highest tilt that the wind leaves to each month,
+    of those that the plan obeys (90: none); None without any.
+    """
+
+    plans: tuple[TiltPlan | None, ...]
+    chosen: TiltPlan
+    fixed: TiltPlan
+    every_day: TiltPlan
+    gain: float
+    gain_range: tuple[float, float]
+    goal_gain: float
+    minutes: float
+    curve: tuple[CurvePoint, ...]
+    ceiling: float
+    rivals: tuple[RivalLoss, ...]
+    reachable: tuple[float, ...]
+    noon: tuple[float, ...]
+    day_length: tuple[float, ...]
+    daily: tuple[float, ...]
+    by_month: tuple[float, ...]
+    cap_price: float
+    slack_kwh: float
+    notes: tuple[str, ...]
+    moved_by_motor: bool
+    wind_cap: tuple[float, ...] | None = None
+
+    @property
+    def ceiling_kwh(self) -> float:
+        """kWh a year that a new tilt every day would add to the simplest plan."""
+        return self.every_day.energy - self.fixed.energy
+
+    @property
+    def fixed_difference(self) -> float:
+        """kWh a year of the simplest plan against the chosen one."""
+        return -self.gain
+
+    def paying(self, effort: Effort) -> int:
+        """The number of settings after which one more move stops paying."""
+        return paying_settings(self.plans, effort)
+
+    def against(self, trackers: tuple[TrackerYear, ...]) -> tuple[RivalLoss, ...]:
+        """Trackers as rivals of the chosen plan."""
+        return tuple(RivalLoss(t.name, (), t.energy, self.chosen.energy - t.energy) for t in trackers)
+
+
+def plan_report(study: Study) -> PlanReport:
+    """Everything the tilt plan station shows."""
+    plans = study.own_plans
+    wanted = study.brief.plan.settings
+    chosen, fixed = plans.with_settings(wanted), plans.simplest
+    surface, effort = study.plan_surface, study.effort
+    columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
+    daily = surface.energy[np.arange(len(columns)), columns]
+    curve = []
+    for settings, plan in enumerate(plans.plans, 1):
+        if plan is None:
+            continue
+        gain, minutes = plan.energy - fixed.energy, plan.moves * effort.minutes
+        share = gain / fixed.energy if fixed.energy else 0.0
+        curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
+    noon, length = noon_and_length(study.site)
+    wind_cap = plan_cap(study)
+    gain = chosen.energy - fixed.energy
+    return PlanReport(
+        plans=plans.plans,
+        chosen=chosen,
+        fixed=fixed,
+        every_day=plans.every_day,
+        gain=gain,
+        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
+        goal_gain=chosen.goal_value - fixed.goal_value,
+        minutes=chosen.moves * effort.minutes,
+        curve=tuple(curve),
+        ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
+        rivals=tuple(RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy) for r in study.rivals()),
+        reachable=tuple(float(t) for t in study.plan_tilts),
+        noon=noon,
+        day_length=length,
+        daily=tuple(daily.tolist()),
+        by_month=tuple(np.bincount(MONTH_OF_DAY, weights=daily).tolist()),
+        cap_price=_cap_price(study, chosen),
+        slack_kwh=study.brief.plan.slack * (chosen.goal_value if chosen.goal_value > 0 else chosen.energy),
+        notes=_notes(study, chosen),
+        moved_by_motor=_moved_by_motor(study),
+        wind_cap=None if wind_cap is None else tuple(wind_cap.tolist()),
+    )
+
+
+def _cap_price(study: Study, chosen: TiltPlan) -> float:
+    """kWh a year that caps and floors cost the chosen plan (0 without any)."""
+    plan = study.brief.plan
+    if study.constraints().cap is None and plan.floor is None:
+        return 0.0
+    free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
+    key = ("no caps, no floors", study.hand_axis is None, plan.settings, plan.model_dump_json())
+
+    def made() -> Plans:
+        return make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
+
+    without = study.cache.get("plans", key, made)
+    other = without.with_settings(plan.settings)
+    if plan.goal == "empty-days":  # which counts days
+        return max(0.0, other.energy - chosen.energy)
+    return max(0.0, other.goal_value - chosen.goal_value)
+
+
+def _sun_spread(study: Study, chosen: TiltPlan, fixed: TiltPlan) -> float | None:
+    """Standard deviation of the gain over other years of a grown sky, as the comparison of ways has it."""
+    if not study.weather.synthetic:
+        return None
+    surface, days = study.plan_surface, np.arange(DAYS)
+    tilts = (np.searchsorted(surface.tilts, np.array(plan.tilt_by_day) - 1e-9) for plan in (chosen, fixed))
+    mine, still = (surface.energy[days, columns] for columns in tilts)
+    return float(np.std((mine - still)[resampled_days(getattr(study.brief.sky, "seed", 1))].sum(axis=1), ddof=1))
+
+
+def _moved_by_motor(study: Study) -> bool:
+    """Whether nothing of the mount is left for a hand to set."""
+    return study.brief.mount.motors > 0 and study.hand_axis is None
+
+
+def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
+    note = study.brief.mount.plan_note(study.reachable)
+    notes = [note] if note else []
+    if _moved_by_motor(study):
+        wind = ", the wind left out" if study.brief.wind is not None and study.brief.wind.in_plan else ""
+        notes.append(
+            f"The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand{wind}."
+        )
+    if study.hand_axis is not None:
+        notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
+    for stretch in chosen.stretches:
+        low, high = stretch.wanted
+        if chosen.moves and not stretch.well_placed:
+            notes.append(
+                f"From {spoken_day(stretch.start)} the sun would like {low:.0f} to {high:.0f}°; {stretch.tilt:g}° is the nearest "
+                "that frame, caps and floors allow."
+            )
+    if min(chosen.tilt_by_day) < 5 and min(chosen.tilt_by_day) >= 0:
+        notes.append("Under 5° rain does not run off by itself: dirt settles along the lower edge.")
+    turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)
+    if turn > 5:
+        notes.append(f"The array is turned {turn:.0f}° from the equator-ward direction; the plan is made for that.")
+    if study.weather.made_up or isinstance(study.brief.sky, WorldSky):
+        notes.append(study.weather.trust)
+    return tuple(notes)
+
+
+@dataclass(frozen=True)
+class StretchCurve:
+    """Energy of one stretch against tilt: whole degrees and kWh, the share lost against the best, and the 1 % band."""
+
+    tilts: tuple[float, ...]
+    energy: tuple[float, ...]
+    band: tuple[float, float]
+    tilt: float
+
+
+def stretch_curve(study: Study, plan: TiltPlan, index: int) -> StretchCurve:
+    """Energy against tilt for one stretch of a plan."""
+    stretch = plan.stretches[index % len(plan.stretches)]
+    days = np.arange(stretch.start, stretch.start + stretch.days) % 365
+    surface = study.plan_surface
+    total = surface.energy[days].sum(axis=0)
+    return StretchCurve(tuple(surface.tilts.tolist()), tuple(total.tolist()), stretch.band, stretch.tilt)
+
+
+def tracker_years(study: Study) -> tuple[TrackerYear, ...]:
+    """A level axis rolling east to west, and two axes: what stands above every plan moved by hand."""
+    mounts: dict[str, OneAxisMount | TwoAxisMount] = {
+        "One axis by motor": OneAxisMount(kind="one-axis"),
+        "Two axes by motor": TwoAxisMount(kind="two-axis"),
+    }
+    return tuple(TrackerYear(name, study.production(mount).year) for name, mount in mounts.items())
+
+
+DEAR_TILTS = 45  # reachable tilts beyond which a goal that judges whole months takes more than half a second
+
+DEAR_JUDGED = 9  # reachable tilts beyond which a search for the fewest empty days takes as long
+
+
+def plan_is_dear(study: Study) -> bool:
+    """Whether the plan of a study takes longer than a request should."""
+    goal = study.brief.plan.goal
+    if goal == "empty-days":
+        return len(study.reachable) > DEAR_JUDGED
+    return goal in ("worst-month", "demand") and study.hand_axis is None and len(study.reachable) > DEAR_TILTS
+
+
+def refuse_impossible(study: Study) -> None:
+    """BriefError where the scene does not fit together, or where caps and floors leave a month without a tilt or cannot be
+    met with the settings wanted; neither the year nor a plan is computed."""
+    study.refuse()
+    if study.structure is not None:
+        frame_report(study)  # refuses what would stand in the ground
+    constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
+    allowed = constraints.allowed()
+    constraints.weights(study.site.latitude)  # refuses a goal of chosen months without any
+    refuse_many_tilts(constraints)
+    if plan.goal == "demand" and not plan.demand:
+        raise BriefError("plan.demand", "give the twelve monthly demands in kWh")
+    if allowed.all(axis=0).any():  # one tilt that may stand all year: any number of settings will do
+        return
+    found = best_sequences(np.where(allowed, 0.0, NEVER), 12, constraints.may_move)
+    if found[plan.settings - 1] is None:
+        refuse_settings(plan.settings, next((k for k, one in enumerate(found, 1) if one), None))

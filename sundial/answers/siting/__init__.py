@@ -1,0 +1,1 @@
+"""What shade takes, where the yard is best."""

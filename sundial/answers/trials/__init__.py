@@ -1,0 +1,1 @@
+"""What a trial of two arms shows."""

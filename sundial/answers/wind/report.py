@@ -1,0 +1,278 @@
+"""What a screen or the command line shows of the wind: plain frozen data that can be stored and opened again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot, sqrt
+
+import numpy as np
+
+from sundial.errors import BriefError
+from sundial.frames.load_path import GRAVITY, Member, Reaction
+from sundial.scene import Scene
+from sundial.storms.position import WindPosition, wind_position
+from sundial.storms.price import CapsPrice, caps_price
+from sundial.storms.ways import EVERY_DEGREE, WindOfYear
+from sundial.study import Study
+from sundial.wind.caps import Breaks, Safe, breaks_at, safe
+from sundial.wind.held import foot_capacity
+from sundial.wind.members import glass_moment, load_paths
+from sundial.wind.pressure import sources, velocity_pressure
+from sundial.wind.site import ALL_YEAR, air_of, gusts_of, is_anchored, own_tilts, rig_of, wind_of
+from sundial.wind.stance import Rig, stance
+from sundial.wind.standing import DIRECTIONS, Air, Standing, ballast_for, pushes, standing
+
+GUST_SPREAD = 0.10  # of a gust: a stated planning allowance
+COEFFICIENT_SPREAD = 0.20  # of a coefficient: the same
+SPREAD = hypot(2 * GUST_SPREAD, COEFFICIENT_SPREAD)  # of a force, to first order, the two independent
+ESTIMATE = "planning estimate; local code and a licensed engineer decide"
+FLAT_LIFT = 5.0  # degrees under which people take a plane for unloaded
+
+
+@dataclass(frozen=True)
+class GustPoint:
+    """At one ``tilt``: the gusts, m/s as told, at which it tips, slides, lifts or its footing gives way (None: never); ``allowed`` with
+    the factor in hand; what happens ``first``, with the wind from ``direction``, and how a foot gives way (``by_foot``: "pulled", "pushed",
+    "pressed"; empty where none does first); ``ways``: what happens first from each direction, a foot's by how. Forces in N at the strongest gust: ``pressing`` and
+    ``lifting`` square to the glass, ``uplift`` of the latter, ``level_force`` the greater of both."""
+
+    tilt: float
+    tips: float | None
+    slides: float | None
+    lifts: float | None
+    breaks: float | None
+    gives_way: float | None
+    allowed: float | None
+    first: str
+    direction: str
+    pressing: float
+    lifting: float
+    uplift: float
+    level_force: float
+    by_direction: tuple[float | None, float | None, float | None]
+    by_foot: str = ""
+    ways: tuple[str, str, str] = ("never", "never", "never")
+
+
+@dataclass(frozen=True)
+class Margin:
+    """Load at which it gives way over the load of the strongest gust, with what the estimate leaves open; 1 is the brink."""
+
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class From:
+    """What parts and feet take with the wind from one direction."""
+
+    direction: str
+    members: tuple[Member, ...]
+    reactions: tuple[Reaction, ...]
+
+
+@dataclass(frozen=True)
+class WindReport:
+    """``curve``: every whole degree; ``own``: the tilts that the mount takes; ``flattest`` and ``steepest`` of these; ``at_tilt``: the one that ballast and loads are worked out for. ``months``: the
+    gust of each month, and ``caps`` the highest tilt it allows (None: none stands). ``ballast`` kg on each side against tipping and
+    lifting at the strongest gust and steepest tilt, ``ballast_sliding`` against sliding too (None: not what holds it)."""
+
+    gust: float
+    pressure: float
+    density: float
+    anchored: bool
+    carried_by: str
+    factor: float
+    curve: tuple[GustPoint, ...]
+    own: tuple[GustPoint, ...]
+    flattest: GustPoint
+    steepest: GustPoint
+    at_tilt: GustPoint
+    months: tuple[float, ...]
+    gusts_source: str
+    caps: tuple[float | None, ...]
+    in_plan: tuple[int, ...]
+    price: CapsPrice | None
+    price_trouble: str
+    position: WindPosition
+    margin: Margin | None
+    ballast: float | None
+    ballast_sliding: float | None
+    loads: tuple[From, ...]
+    moves_until: float | None
+    notes: tuple[str, ...]
+    sources: tuple[str, ...]
+
+    @property
+    def months_told(self) -> bool:
+        """Whether months have gusts of their own; else the strongest holds all year."""
+        return self.gusts_source != ALL_YEAR
+
+    def at(self, tilt: float) -> GustPoint:
+        """The point of the curve at the nearest whole degree."""
+        return self.curve[int(min(max(round(tilt), 0), 90))]
+
+
+def wind_report(study: Study, gust: float | None = None, tilt: float | None = None) -> WindReport:
+    """Everything the wind's screen shows; ``gust`` m/s takes the place of the strongest, ``tilt`` degrees of the steepest. BriefError where the brief says nothing of
+    the wind, or the frame cannot stand in still air."""
+    wind, rig, air = wind_of(study), rig_of(study), air_of(study)
+    months = gusts_of(study)
+    strongest = months.strongest if gust is None else gust
+    found = safe(study)
+    own = own_tilts(study)
+    standing(rig, air, own)  # refuses what falls over in still air
+    curve = _points(study, rig, air, EVERY_DEGREE, strongest, refuse=False)
+    mine = _points(study, rig, air, own, strongest)
+    low, high = mine[0], mine[-1]
+    at = high if tilt is None else _points(study, rig, air, np.array([tilt]), strongest)[0]
+    price, trouble = None, ""
+    try:
+        price = caps_price(study, found)
+    except BriefError as error:
+        trouble = error.message
+    worst = min(mine, key=lambda one: (one.gives_way if one.gives_way is not None else 1e9, -one.tilt))
+    margin = None
+    if worst.gives_way is not None:
+        brink = (worst.gives_way / strongest) ** 2
+        margin = Margin(brink, brink / (1 + SPREAD), brink / (1 - SPREAD))
+    ballast = sliding = None
+    if not rig.anchored:
+        ballast, sliding = (ballast_for(rig, air, at.tilt, strongest, wind.factor, slide) for slide in (False, True))
+    how = stance(rig, at.tilt)
+    speed = float(standing(rig, air, np.array([at.tilt]), refuse=False).speed_up[0])
+    pressure = velocity_pressure(strongest * speed, air.density)
+    held = _set_by(study, at.tilt)
+    loads = []
+    for name, each in pushes(rig, air, how).items():
+        for push in each[-1:] if name == "side" else each:
+            path = load_paths(rig, how, push, pressure, held)
+            loads.append(From(name, tuple(path.members), tuple(path.reactions)))
+    position = wind_position(study, WindOfYear(study, found))
+    return WindReport(
+        strongest, pressure, air.density, rig.anchored, wind.carried_by, wind.factor, curve, mine, low, high, at,
+        tuple(months.months.tolist()), months.source, tuple(None if np.isnan(cap) else float(cap) for cap in found.highest),
+        tuple(wind.in_plan), price, trouble, position, margin,
+        ballast if ballast is None or np.isfinite(ballast) else None,
+        sliding if sliding is None or np.isfinite(sliding) else None, tuple(loads), _moves_until(study, rig, air),
+        tuple(_notes(study, rig, found, mine, position)), (*sources(), months.source),
+    )  # fmt: skip
+
+
+def refuse_wind(scene: Scene) -> None:
+    """BriefError where the wind part of a brief cannot be worked with; no plan is computed."""
+    if scene.brief.wind is None:
+        return
+    safe(scene)
+    standing(rig_of(scene), air_of(scene), own_tilts(scene))
+
+
+def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
+    stood = standing(rig, air, tilts, refuse)
+    held = foot_capacity(study)
+    broken = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else None
+    breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
+    factor = sqrt(wind_of(study).factor)
+    q = stood.pressure(gust)
+    front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
+    kinds = [stood.tips, stood.slides, stood.lifts, *([] if broken is None else [broken.gusts])]
+    found = []
+    for index, tilt in enumerate(tilts):
+        least = min(float(stood.gives_way[index]), float(breaks[index]))
+        first, direction = stood.first(index)
+        by_foot = ""
+        if broken is not None and breaks[index] < stood.gives_way[index]:
+            first, (by_foot, direction) = "breaks", broken.first(index)
+        pressing, lifting = (float(stood.normal[row, index] * q[index]) for row in (front, back))
+        level = max(float(stood.level[row, index] * q[index]) for row in (front, back))
+        each = [min(float(kind[d, index]) for kind in kinds) for d in range(3)]
+        found.append(
+            GustPoint(
+                tilt=float(tilt), tips=_known(float(stood.tips[:, index].min())), slides=_known(float(stood.slides[:, index].min())),
+                lifts=_known(float(stood.lifts[:, index].min())), breaks=_known(float(breaks[index])), gives_way=_known(least),
+                allowed=_known(least / factor), first=first, direction=direction, pressing=pressing, lifting=lifting,
+                uplift=float(stood.up[back, index] * q[index]), level_force=level,
+                by_direction=(_known(each[0]), _known(each[1]), _known(each[2])), by_foot=by_foot,
+                ways=tuple(_way(stood, broken, row, index) for row in range(3)),  # type: ignore[arg-type]
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _way(stood: Standing, broken: Breaks | None, row: int, index: int) -> str:
+    """What happens first at a tilt with the wind from one direction."""
+    found = [(float(getattr(stood, kind)[row, index]), kind) for kind in ("tips", "slides", "lifts")]
+    if broken is not None:
+        found.append((float(broken.gusts[row, index]), broken.ways[row][index]))
+    gust, way = min(found)
+    return way if np.isfinite(gust) else "never"
+
+
+def _known(gust: float) -> float | None:
+    return gust if np.isfinite(gust) else None
+
+
+def _set_by(study: Study, tilt: float) -> dict[str, float]:
+    """What sets the told frame to the nearest of its tilts."""
+    structure = study.structure
+    if structure is None or not structure.says_tilts or not structure.holes:
+        return {}
+    return min(structure.holes, key=lambda hole: abs(hole.tilt - tilt)).set_by
+
+
+def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
+    """The gust, m/s as told, up to which the rated thrust of a jack can still lay the panels down from every tilt against wind from the
+    back, and hold them against wind from the front; None where no thrust is told."""
+    jack = study.structure.jack if study.structure else None
+    if jack is None or jack.thrust is None:
+        return None
+    least = np.inf
+    tilts = own_tilts(study)
+    for tilt, speed in zip(tilts, standing(rig, air, tilts, refuse=False).speed_up, strict=True):
+        how = stance(rig, float(tilt))
+        lever = jack.lever(float(tilt))
+        for push in [push for name in ("front", "back") for push in pushes(rig, air, how)[name]]:
+            still, blown = glass_moment(rig, how, push, 0.0) / lever, glass_moment(rig, how, push, 1.0) / lever
+            per_pascal = blown - still
+            if abs(per_pascal) < 1e-12:
+                continue
+            limit = jack.thrust if per_pascal > 0 else -jack.thrust
+            q = max((limit - still) / per_pascal, 0.0)
+            least = min(least, sqrt(2 * q / air.density) / speed)
+    return float(least)
+
+
+def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition) -> list[str]:
+    wind, notes = wind_of(study), []
+    split = study.brief.spot.split
+    if split is not None and split.groups > 1:
+        notes.append("Several rows: each is taken as if it stood alone in the wind, which is cautious for all but the first.")
+    if study.yard.things:
+        notes.append(
+            "Walls and trees near by are not counted as shelter: that is cautious, but for what speeds up round a corner."
+        )
+    if gusts_of(study).source == ALL_YEAR:
+        notes.append("Months are not told: the strongest gust is taken for every one of them.")
+    if study.structure is None:
+        notes.append("No frame is told: legs under both edges are assumed. Tell what it is built from in The frame.")
+    if wind.blocked:
+        notes.append("Something is stacked underneath: the air cannot pass, and lifts harder.")
+    flat = own[0]
+    if flat.tilt <= FLAT_LIFT:
+        notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
+    if rig.anchored and wind.carried_by != "ground":
+        notes.append(
+            f"The load goes into the {'house wall' if wind.carried_by == 'wall' else wind.carried_by}: whether it bears that is for whoever "
+            "knows how it was built."
+        )
+    if rig.anchored and not np.isfinite(found.gives_way).any():
+        notes.append("Anchored: no gust is named until the footing says what each foot is held for.")
+    if position.flat_stands is not None and position.flat_stands < found.months.max():
+        notes.append("Even laid down it does not stand every month's gust with the factor in hand.")
+    weight = rig.mass * GRAVITY
+    if not rig.anchored and any(one.uplift > weight for one in own):
+        notes.append("The strongest gust lifts more than all of it weighs.")
+    if is_anchored(study) and wind.anchored is None and wind.carried_by == "ground":
+        notes.append("Taken as anchored, as poles and wall frames are: say so if it is not.")
+    return notes

@@ -1,0 +1,1 @@
+"""Every way of holding the panels, priced."""
