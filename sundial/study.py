@@ -268,8 +268,9 @@ class Study(Scene):
         """How a mount faces hour by hour, and what drives it."""
         return chosen.facing(self._situation, settings), chosen.drive
 
-    @cached_property
+    @property
     def _situation(self) -> Situation:
+        """Made anew each time: kept, it would keep this study, which then went only with the garbage collector."""
         return Situation(
             self.azimuth, self.site.equator_ward, self.brief.plan.year, self._toward, lambda: self.cap, self._planned
         )

@@ -8,6 +8,8 @@ from dataclasses import replace
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from sundial.days import day_of_date
@@ -271,3 +273,28 @@ def test_a_result_stored_by_another_version_is_a_miss_and_no_error(site, build, 
 def test_the_sky_that_is_stored_keeps_its_own_doubt(person):
     build = build_for(person, sky={"kind": "world"})
     assert Results(build).weather.reanalysis and Results(build).weather.reanalysis  # computed, then read back
+
+
+def test_the_list_asks_as_often_for_many_builds_as_for_few(site, person):
+    """A page of it reads what is stored of all its builds together."""
+    first = build_for(person)
+    _ = Results(first)["summary"]
+
+    def queries() -> int:
+        with CaptureQueriesContext(connection) as asked:
+            page = site.get("/builds/")
+        assert [row.stale for row in page.context["rows"]] == [False] * Build.objects.count()
+        return len(asked)
+
+    def another() -> None:
+        twin = first.copy()
+        for stored in StoredResult.objects.filter(build=first):
+            StoredResult.objects.get_or_create(
+                build=twin, kind=stored.kind, digest=stored.digest, defaults={"payload": stored.payload}
+            )
+
+    another()
+    few = queries()
+    for _ in range(4):
+        another()
+    assert queries() == few

@@ -16,6 +16,8 @@ from tests.web.conftest import PASSWORD, build_for
 from web.builds.editing import write
 from web.builds.models import Build, StoredResult
 from web.cutting.models import Cutting
+from web.jobs.models import Job
+from web.jobs.queue import submit
 from web.log.models import LogBook
 from web.place.models import Place
 from web.tilt.models import Plan
@@ -154,3 +156,18 @@ def test_a_form_writes_what_it_changed_and_no_tick_or_step_is_lost(maren):
     kept = Cutting.objects.get(build=build)
     assert set(kept.done) == {f"A{number}" for number in range(50)}
     assert LogBook.objects.get(build=build).revision == 12 and kept.kerf == pytest.approx(0.0031)
+
+
+def test_a_chore_asked_for_by_two_windows_at_once_is_there_once(maren):
+    start = Barrier(2)
+
+    def ask(_: int) -> int:
+        try:
+            start.wait(30)
+            return submit("list", "list", "a digest", maren, params={"builds": []}).pk
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(2) as pool:
+        assert len(set(pool.map(ask, range(2)))) == 1
+    assert Job.objects.filter(name="list").count() == 1

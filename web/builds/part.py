@@ -58,6 +58,7 @@ class Part(models.Model):
     _read: dict[str, Any]  # field values as they were read
     shared: ClassVar[tuple[str, ...]] = ()  # fields that are the same in all builds of a group
     shared_words: ClassVar[str] = ""  # what these are, in words
+    further: ClassVar[tuple[str, ...]] = ()  # rows that it reads, by the name under which a build has them
     build = PartOfBuild(related_name="%(class)s")
 
     class Meta:

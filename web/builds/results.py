@@ -7,7 +7,8 @@ import io
 import json
 import logging
 import zlib
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
@@ -24,6 +25,7 @@ from sundial.brief.read import brief_of
 from sundial.caching import Cache
 from sundial.energy.production import TiltSurface
 from sundial.energy.shaded import ShadeCache, ThingCache, TraceCache
+from sundial.errors import BriefError
 from sundial.plan.today import Weeks, weeks_of
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear
@@ -343,6 +345,21 @@ class Results:
                 old += pks[kept:]
         if old:
             StoredResult.objects.filter(pk__in=old).delete()
+
+
+def preload_together(every: Sequence[Results], name: str) -> None:
+    """Read the stored payloads of one result of many builds in one query, before they are asked for one by one."""
+    result = named(name)
+    wanted: dict[tuple[int, str], Results] = {}
+    for results in every:
+        with suppress(BriefError):  # a brief that is refused says so where its result is asked for
+            wanted[results.build.pk, results.key(result)] = results
+    stored = StoredResult.objects.filter(
+        kind=name, build__in={build for build, _ in wanted}, digest__in={key for _, key in wanted}
+    )
+    payloads = {(build, digest): bytes(payload) for build, digest, payload in stored.values_list("build", "digest", "payload")}
+    for (build, digest), results in wanted.items():
+        results._loaded[name, digest] = payloads.get((build, digest))
 
 
 def _files_of(build: Build) -> Callable[[str], bytes]:

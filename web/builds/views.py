@@ -31,7 +31,7 @@ from web.builds.forms import CopyForm, ImportForm, NewBuildForm, RenameForm, Sta
 from web.builds.group import fellows
 from web.builds.models import Build
 from web.builds.quota import bytes_of, refuse_over
-from web.builds.results import Results, Summary
+from web.builds.results import Results, Summary, preload_together
 from web.builds.shell import SignedIn, own_build
 from web.builds.signals import stands_told
 from web.jobs.queue import QueueIsFull, submit
@@ -95,8 +95,10 @@ class BuildList(SignedIn, View):
     """This person's builds, a page at a time, each with its next move. It shows what is stored and computes nothing."""
 
     def get(self, request: HttpRequest) -> HttpResponse:
-        page = Paginator(Build.objects.of(request.user).whole(), A_PAGE).get_page(request.GET.get("page"))
-        rows = [_row(build) for build in page]
+        page = Paginator(Build.objects.of(request.user).listed(), A_PAGE).get_page(request.GET.get("page"))
+        every = [Results(build) for build in page]
+        preload_together(every, "summary")
+        rows = [_row(results) for results in every]
         stale = [row.build.pk for row in rows if row.stale]
         if stale:
             try:
@@ -110,9 +112,10 @@ class BuildList(SignedIn, View):
         return render(request, "builds/list.html", context)
 
 
-def _row(build: Build) -> Row:
+def _row(results: Results) -> Row:
+    build = results.build
     try:
-        summary = Results(build).peek("summary")
+        summary = results.peek("summary")
     except BriefError as error:
         return Row(build, trouble=str(error))
     if summary is None:

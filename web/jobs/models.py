@@ -53,7 +53,10 @@ class Job(models.Model):
                 "waiting", "running", "done", "refused", "ended", "given-up", "cancelled",
             ]), name="job_in_a_known_state"),
         ]  # fmt: skip
-        indexes = [models.Index(fields=["state", "heartbeat_at"], name="jobs_by_state")]
+        indexes = [
+            models.Index(fields=["state", "heartbeat_at"], name="jobs_by_state"),
+            models.Index(fields=["state", "created_at"], name="jobs_by_age"),
+        ]
 
     @property
     def share(self) -> float:

@@ -45,6 +45,8 @@ def submit(
     A job that is done (its result has been forgotten since) begins anew; one that failed only when asked ``again``.
     """
     budget = seconds or kind_named(kind).seconds
+    if build is None and owner is not None:  # whose chores are asked for one after the other, so that none is there twice
+        get_user_model().objects.select_for_update().get(pk=owner.pk)
     same = Job.objects.select_for_update().filter(kind=kind, name=name, digest=digest)
     # A chore is there once at a time for each owner.
     job = (same.filter(build=build) if build else same.filter(build=None, owner=owner, state__in=Job.OPEN)).first()

@@ -34,6 +34,7 @@ class Economics(Part):
 
     shared = ("import_price", "export_price", "self_consumption")
     shared_words = "what a kWh is worth"
+    further = ("options",)
 
     class Meta:
         constraints = [
@@ -48,7 +49,7 @@ class Economics(Part):
     def options(self) -> list[Option]:
         """The build's options in their order; changes to the list count for what is computed, saved or not."""
         if not hasattr(self, "_options"):
-            stored = Option.objects.filter(build_id=self.build_id) if self.build_id else ()
+            stored = self.build.options.all() if self.build_id else ()
             self._options = list(stored)
         return self._options
 
