@@ -1,5 +1,5 @@
 // A frame from the side, in metres behind and above the ground under its front support: the same geometry as the core's
-// (sundial/frame/side.py, structure.py), so that a hand can drag it without asking the server. A test holds both together.
+// (sundial/frames), so that a hand can drag it without asking the server. A test holds both together.
 const rad = (degrees) => (degrees * Math.PI) / 180;
 const deg = (radians) => (radians * 180) / Math.PI;
 const from = ([x, z], length, angle) => [x + length * Math.cos(rad(angle)), z + length * Math.sin(rad(angle))];
