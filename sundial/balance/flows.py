@@ -185,13 +185,10 @@ def _with_generator(made: Floats, needs: Needs, generator: Generator) -> Flows:
         left_to_run = np.where(start, generator.minimum_run, left_to_run)
         on = left_to_run > 0
         room = np.minimum((capacity - state) / eta, store.charge)
-        gives = np.where(on, np.clip(room - now, 0.0, generator.power), 0.0)
+        gives = np.where(on, np.minimum(np.maximum(room - now, 0.0), generator.power), 0.0)
         after = now + gives
-        state = np.clip(
-            state + np.where(after > 0, np.minimum(after, store.charge) * eta, np.maximum(after, -store.discharge) / eta),
-            0,
-            capacity,
-        )
+        moved = np.where(after > 0, np.minimum(after, store.charge) * eta, np.maximum(after, -store.discharge) / eta)
+        state = np.minimum(np.maximum(state + moved, 0.0), capacity)
         given[hour], running[hour] = gives, on
         left_to_run = left_to_run - on
     stored[-1] = state

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ from sundial.days import DAYS, HOURS, MONTH_STARTS
 
 Floats = NDArray[np.float64]
 YEARS = 10
+ROWS_AT_ONCE = 64  # of ways times years that are walked through their hours together
 NEAR = 12  # days before or after, from which a day is drawn
 RUN = 10  # days that stay together: dull days come in rows
 
@@ -50,6 +51,10 @@ class Year:
     generator: Floats
     empty: NDArray[np.int64]
 
+    def rows(self, first: int, count: int) -> Year:
+        """Some of the ways alone."""
+        return Year(**{part.name: getattr(self, part.name)[first : first + count] for part in fields(self)})
+
 
 def years_of(hourly: Floats, needs: Needs, days: NDArray[np.int64], buy: Floats, sell: Floats) -> list[Year]:
     """The years (years, 365) of some ways (rows, 8760), ``buy`` and ``sell`` by the hour (8760,). Where a store, or none, is all that
@@ -57,8 +62,14 @@ def years_of(hourly: Floats, needs: Needs, days: NDArray[np.int64], buy: Floats,
     made = hourly if needs.beside is None else hourly + needs.beside
     if needs.kind in ("grid", "off-grid") and needs.generator is None:
         return _quick(made, needs, days, buy, sell)
-    alone = replace(needs, beside=None)
-    return [_summed(balance(in_year(made, one), alone), buy, sell) for one in days]
+    alone, rows = replace(needs, beside=None), len(made)
+    at_once = max(ROWS_AT_ONCE // rows, 1)  # years: hours that follow one another are walked once for all of them
+    found = []
+    for start in range(0, len(days), at_once):
+        together = days[start : start + at_once]
+        whole = _summed(balance(np.concatenate([in_year(made, one) for one in together]), alone), buy, sell)
+        found += [whole.rows(number * rows, rows) for number in range(len(together))]
+    return found
 
 
 def _summed(flows: Flows, buy: Floats, sell: Floats) -> Year:

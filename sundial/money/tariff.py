@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -153,6 +154,7 @@ def value_by_month(flows: Flows, needs: Needs, tariff: Tariff) -> Floats:
     return bill(nothing_made(needs), tariff).total - bill(flows, tariff).total
 
 
+@lru_cache(maxsize=4)  # needs are told apart by identity: asked again for every sum of one comparison
 def nothing_made(needs: Needs) -> Flows:
     """The balance of an array that makes nothing (1 row); a battery that nothing fills takes no part in it."""
     empty = needs if needs.beside is not None or needs.generator is not None else replace(needs, store=None)

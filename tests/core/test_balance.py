@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 import pytest
 
+from sundial.answers.plan.report import plan_report
+from sundial.balance import skies
 from sundial.balance.empty_days import Judge, fewest_empty_days, half_months
 from sundial.balance.flows import Flows, Generator, Needs, balance
 from sundial.balance.skies import in_year, resampled_days, years_of
@@ -16,6 +18,8 @@ from sundial.balance.store import Store
 from sundial.balance.sums import empty_days, longest_run, sums_of
 from sundial.days import DAYS, HOURS
 from sundial.money.tariff import Tariff, bill, price_of_more, value_by_month
+from sundial.study import Study
+from tests.core.conftest import study_of
 
 
 def made_and_used(seed: int, rows: int = 2) -> tuple[np.ndarray, np.ndarray]:
@@ -314,3 +318,25 @@ def test_the_quick_way_through_other_years_is_the_balance(kind: str) -> None:
             assert year.income == pytest.approx(exact.income, abs=0.005)
             assert year.unmet == pytest.approx(flows.by_month("unmet"), abs=0.01)
             assert year.empty.tolist() == empty_days(flows).sum(axis=1).tolist()
+
+
+def test_years_beside_a_generator_are_walked_together_as_one_by_one() -> None:
+    """Seven ways in eleven years, more than are walked at once: each year is that of its own balance."""
+    made, used = made_and_used(5, rows=7)
+    days, money = resampled_days(8, years=11), np.full(HOURS, 0.5)
+    needs = Needs("off-grid", used, Store(3000.0, 900.0, 700.0, 0.86), generator=Generator(1500.0, 3))
+    together = years_of(made, needs, days, money, money)
+    assert len(made) * len(days) > skies.ROWS_AT_ONCE
+    for number, year in enumerate(together):
+        alone = balance(in_year(made, days[number]), needs)
+        assert year.generator.tolist() == alone.by_month("generator").tolist()
+        assert year.unmet.tolist() == alone.by_month("unmet").tolist()
+        assert year.empty.tolist() == empty_days(alone).sum(axis=1).tolist()
+    assert together[0].generator.sum() > 0 and together[0].generator.tolist() != together[10].generator.tolist()
+
+
+def test_a_plan_is_told_without_asking_what_a_kwh_is_worth(monkeypatch) -> None:
+    study = study_of(use={"kind": "grid", "import_price": 0.3, "export_price": 0.05, "yearly": 3000, "shape": "workshop"})
+    monkeypatch.setattr(Study, "terms", property(lambda self: pytest.fail("a price is asked for")))
+    report = plan_report(study)
+    assert report.minutes == report.chosen.moves * study.brief.plan.minutes_per_move * study.brief.plan.people

@@ -109,16 +109,16 @@ class PlanReport:
 def plan_report(study: Study) -> PlanReport:
     """Everything the tilt plan station shows."""
     plans = study.own_plans
-    wanted = study.brief.plan.settings
-    chosen, fixed = plans.with_settings(wanted), plans.simplest
-    surface, effort = study.plan_surface, study.effort
+    chosen, fixed = plans.with_settings(study.brief.plan.settings), plans.simplest
+    surface, plan_brief = study.plan_surface, study.brief.plan
+    each = plan_brief.minutes_per_move * plan_brief.people  # what a kWh is worth is asked by whoever shows it
     columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
     daily = surface.energy[np.arange(len(columns)), columns]
     curve = []
     for settings, plan in enumerate(plans.plans, 1):
         if plan is None:
             continue
-        gain, minutes = plan.energy - fixed.energy, plan.moves * effort.minutes
+        gain, minutes = plan.energy - fixed.energy, plan.moves * each
         share = gain / fixed.energy if fixed.energy else 0.0
         curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
     noon, length = noon_and_length(study.site)
@@ -132,7 +132,7 @@ def plan_report(study: Study) -> PlanReport:
         gain=gain,
         gain_range=kwh_range(study.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
         goal_gain=chosen.goal_value - fixed.goal_value,
-        minutes=chosen.moves * effort.minutes,
+        minutes=chosen.moves * each,
         curve=tuple(curve),
         ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
         rivals=tuple(RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy) for r in study.rivals()),
