@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django import forms
@@ -128,7 +129,7 @@ class BuiltForm(KindFields):  # type: ignore[valid-type, misc]  # its fields are
             told[choice.inside] = {key: told.pop(key) for key in choice.inner if key in told}
         return told
 
-    def says_tilts(self, data: dict[str, Any]) -> bool:
+    def says_tilts(self, data: Mapping[str, Any]) -> bool:
         """Whether the frame's measures say the tilts it reaches."""
         choice = choices().get(data.get("built") or "")
         return choice is not None and choice.says_tilts(data)

@@ -82,3 +82,11 @@ class TiltsField(Asked, forms.CharField):
 
     def prepare_value(self, value: Any) -> Any:
         return ", ".join(f"{tilt:g}" for tilt in value) if isinstance(value, list) else value
+
+
+class HolesField(Asked, forms.CharField):
+    """The list, range or pasted hole table of reachable tilts."""
+
+    def __init__(self, why: str, source: str, **kwargs: Any) -> None:
+        super().__init__(max_length=8000, widget=forms.Textarea(attrs={"rows": 3}), **kwargs)
+        self.ask("°", why, source)

@@ -78,7 +78,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     study = results.study
     surface, array = study.plan_surface, study.array
     view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
-    pole = build.frame.mount.get("kind") in ("one-axis", "two-axis")
+    pole = study.brief.mount.motors > 0 and study.brief.mount.centre_pivot
     built = None
     if study.structure is not None:
         built = built_view(study.structure, tilt, array.slope_length, build.shown_in, WIDTH, GROUND)
@@ -91,10 +91,11 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step(array.slope_length / unit, 2)
     stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
-    if study.brief.mount.kind == "fixed" and study.structure is not None and study.structure.says_tilts:
+    mount = study.brief.mount
+    if mount.fixed_tilt is not None and study.structure is not None and study.structure.says_tilts:
         stops = list(study.structure.tilts)  # it stands in one of its holes
-    moved_by = {"hinge": "the motor", "two-axis": "the motor", "turned": "turning it"}.get(study.brief.mount.kind, "the plan")
-    if study.brief.mount.kind == "one-axis" and study.hand_axis is None:
+    moved_by = "turning it" if mount.hand == "facing" else "the plan"
+    if mount.motors and study.hand_axis is None:
         moved_by = "the motor"
     by_hand = results.plan.chosen.energy
     moved_energy = by_hand if moved_by == "the plan" else results["made"].year

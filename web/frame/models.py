@@ -28,14 +28,6 @@ class Frame(Part):
     """Panels as on their label, how they stand, and what moves and holds them in the words of a brief: its ``mount``, and as
     ``structure`` its ``frame`` (None: its tilts are told, not what it is built from)."""
 
-    KINDS = [
-        ("fixed", "Fixed"),
-        ("stepped", "Stepped by hand"),
-        ("one-axis", "One axis, by motor"),
-        ("two-axis", "Two axes, by motor"),
-        ("hinge", "Hinged, by motor"),
-        ("turned", "Turned by hand through the day"),
-    ]
     MOUNTINGS = [
         ("open-rack", "Open rack, air all round"),
         ("raised", "Raised on rails over a surface"),

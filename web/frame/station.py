@@ -8,6 +8,7 @@ from web.frame import aim, exports
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
 from web.frame.models import Frame
+from web.frame.mounts.registry import first_asked
 
 TARGETS = tuple(
     export
@@ -71,15 +72,7 @@ register(
                 "Which angles can the frame reach?",
                 "Measured from the level: 0 is flat, 90 upright.",
                 wide=("tilts",),
-                when={
-                    "tilt": "kind=fixed,turned",
-                    "tilts": "kind=stepped",
-                    "axis_tilt": "kind=one-axis",
-                    "limit": "kind=one-axis",
-                    "min_tilt": "kind=two-axis,hinge",
-                    "max_tilt": "kind=two-axis,hinge",
-                    "facings": "kind=turned",
-                },
+                when=first_asked(),
             ),
         ),
         scripts=("js/rack.js",),

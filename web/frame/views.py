@@ -17,6 +17,7 @@ from web.builds.shell import SignedIn, StationView, own_build
 from web.frame.built import DrillForm
 from web.frame.figures import side_view
 from web.frame.forms import FrameForm
+from web.frame.mounts.registry import mounts
 
 
 class FrameStation(StationView):
@@ -28,17 +29,17 @@ class FrameStation(StationView):
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
         study, array = results.study, results.study.array
         reached = [float(tilt) for tilt in study.plan_tilts]
-        kind = build.frame.mount["kind"]
+        mount = study.brief.mount
         return {
             "side": side_view(build, results, standing_at(build, results)),
             "array": array,
-            "kind": kind,
+            "headline": mounts()[mount.kind].headline,
             "kilowatts": f"{array.count * array.panel.power / 1000:.2f}",
             "breadth": array.breadth,
             "slope": array.slope_length,
             "reached": reached,
-            "any_degree": study.hand_axis is None and kind == "one-axis",
-            "holes": _holes(results, reached) if kind == "stepped" or study.hand_axis is not None else [],
+            "any_degree": study.hand_axis is None,
+            "holes": _holes(results, reached) if mount.hand == "tilt" or study.hand_axis is not None else [],
             **self._built(build, results),
             "made": results["made"],
             "ledger": [LedgerLine(LINES[name], -value) for name, value in results["made"].ledger.items() if abs(value) >= 0.05],
