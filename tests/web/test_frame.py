@@ -276,3 +276,11 @@ def test_a_bifaciality_factor_where_per_cent_are_asked_is_asked_about(build, fil
     assert "saved" in fill(build, "frame", bifaciality="70").content.decode()
     build.refresh_from_db()
     assert build.frame.bifaciality == 0.7
+
+
+def test_a_frame_that_is_turned_begins_on_every_day_of_the_year(build, site):
+    """The page offers all days and months ticked: whoever chooses it and does nothing else has told all that is needed."""
+    page = site.get(f"/builds/{build.pk}/frame/").content.decode()
+    for name, count in (("turn_days", 7), ("turn_months", 12)):
+        boxes = re.findall(rf'<input[^>]*name="{name}"[^>]*>', page)
+        assert len(boxes) == count and all(" checked" in box for box in boxes)

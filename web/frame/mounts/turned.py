@@ -45,8 +45,8 @@ def _shown(build: Build) -> dict[str, Any]:
     return {
         "facings": ", ".join(f"{way:g}" for way in mount.get("facings", usual)),
         "turn_minutes": mount.get("minutes", 2.0),
-        "turn_days": mount.get("weekdays") or range(7),
-        "turn_months": mount.get("months") or range(1, 13),
+        "turn_days": mount.get("weekdays") or list(range(7)),
+        "turn_months": mount.get("months") or list(range(1, 13)),
     }
 
 
