@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.forms import Field
 
-from web.builds.models import Build
+if TYPE_CHECKING:
+    from web.builds.models import Build
 
 Told = Mapping[str, Any]
 

@@ -1,0 +1,1 @@
+"""What the page would ask about the throw-away kinds of ``tests/core/kinds``."""
