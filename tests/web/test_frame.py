@@ -18,6 +18,7 @@ from tests.web.conftest import build_for
 from tests.web.test_editing import refused
 from web.builds.models import Build
 from web.builds.results import Results
+from web.frame.forms import AnglesStep
 
 pytestmark = pytest.mark.django_db
 
@@ -284,3 +285,13 @@ def test_a_frame_that_is_turned_begins_on_every_day_of_the_year(build, site):
     for name, count in (("turn_days", 7), ("turn_months", 12)):
         boxes = re.findall(rf'<input[^>]*name="{name}"[^>]*>', page)
         assert len(boxes) == count and all(" checked" in box for box in boxes)
+
+
+def test_the_guided_start_begins_a_frame_that_is_turned(build):
+    """It asks for no days: all count, and nothing is refused that is not on the page."""
+    step = AnglesStep(build, {"version": "1", "kind": "turned", "tilt": "35", "facings": "120, 180, 240", "azimuth": ""})
+    assert step.is_valid(), step.errors
+    step.apply(build)
+    mount = Results(build).brief.mount
+    assert mount.kind == "turned" and mount.days(2026).all() and mount.minutes == 2.0
+    assert Results(build).study.production().year > 0

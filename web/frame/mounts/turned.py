@@ -17,11 +17,18 @@ MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
 
 
 def _read(form: forms.Form, data: Told) -> dict[str, Any]:
-    days, months = data.get("turn_days") or [], data.get("turn_months") or []
+    """Days and months only where not all are ticked; the guided start does not ask for them."""
+    left_out = {
+        key: data[name] or []
+        for key, name, all_of_them in (("weekdays", "turn_days", DAYS), ("months", "turn_months", MONTHS))
+        if name in data and len(data[name] or []) < len(all_of_them)
+    }
     return {
-        "tilt": data.get("tilt"), "facings": _facings(form, data), "minutes": data.get("turn_minutes") or 0.0,
-        **({"weekdays": days} if len(days) < 7 else {}), **({"months": months} if len(months) < 12 else {}),
-    }  # fmt: skip
+        "tilt": data.get("tilt"),
+        "facings": _facings(form, data),
+        **({"minutes": data.get("turn_minutes") or 0.0} if "turn_minutes" in data else {}),
+        **left_out,
+    }
 
 
 def _facings(form: forms.Form, data: Told) -> list[float]:
