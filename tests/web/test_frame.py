@@ -289,6 +289,8 @@ def test_a_frame_that_is_turned_begins_on_every_day_of_the_year(build, site):
 
 def test_the_guided_start_begins_a_frame_that_is_turned(build):
     """It asks for no days: all count, and nothing is refused that is not on the page."""
+    order = ["azimuth", "kind", "tilt", "tilts", "axis_tilt", "limit", "min_tilt", "max_tilt", "facings"]
+    assert [name for name in AnglesStep(build).fields if name != "version"] == order
     step = AnglesStep(build, {"version": "1", "kind": "turned", "tilt": "35", "facings": "120, 180, 240", "azimuth": ""})
     assert step.is_valid(), step.errors
     step.apply(build)

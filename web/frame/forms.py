@@ -203,4 +203,5 @@ class PanelsStep(FrameForm):
 class AnglesStep(FrameForm):
     """The third step of a new build."""
 
-    only = ("kind", *dict.fromkeys(name for kind in mounts().values() for name in kind.first), "azimuth")
+    only = ("azimuth", "kind", *dict.fromkeys(name for kind in mounts().values() for name in kind.first))
+    field_order = only

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import asin, cos, degrees, radians, sin
+from math import asin, cos, degrees, radians
 from typing import Any, ClassVar, Literal
 
 from sundial.frames.kind import HoleSetting, Length, Structure, StructureBrief
@@ -56,6 +56,3 @@ class Sledge(Structure):
 
     def load_path(self, burden: Burden) -> Paths:
         return self.braced(burden, "tail post")
-
-    def upper_edge(self, tilt: float, length: float) -> float:
-        return self.lower_edge(tilt, length) + length * sin(radians(tilt))

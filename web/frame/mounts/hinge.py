@@ -2,22 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from django.forms import Form
-
-from web.frame.mounts.kind import MountKind, Told
+from web.frame.mounts.kind import MountKind
 from web.frame.mounts.typed import MOTOR, span
-
-
-def _read(form: Form, data: Told) -> dict[str, Any]:
-    return span(form, data)
-
 
 KIND = MountKind(
     "hinge",
     "Hinged, by motor",
-    _read,
+    span,
     needed=("min_tilt", "max_tilt"),
     shares=("min_tilt", "max_tilt", *MOTOR),
     first=("min_tilt", "max_tilt"),
