@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from sundial.cutting.cut_list import CutPiece
 from sundial.cutting.parts import kind_of, material_of
+from sundial.wind.site import stand_in
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -37,10 +38,9 @@ def _data() -> dict[str, Any]:
 
 def order_of_work(scene: Scene, pieces: Sequence[CutPiece]) -> list[WorkStep]:
     """Steps in their order, for this kind of frame, what it stands on and how its panels are held."""
-    wind = scene.brief.wind
     facts: dict[str, set[str]] = {
         "kinds": {kind_of(scene)},
-        "stands": {wind.carried_by if wind else "ground"},
+        "stands": {stand_in(scene).rules},
         "fixing": {scene.brief.cutting.fixing},
         "pieces": {piece.name for piece in pieces},
         "base": {"yes" if scene.brief.cutting.base else "no"},

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from sundial.beams.sections import parse_section, size_of
 from sundial.cutting.cut_list import CutPiece
+from sundial.wind.site import stand_in
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -122,14 +123,14 @@ def parts_list(scene: Scene, pieces: Sequence[CutPiece]) -> list[Part]:
 
 
 def _holds(rule: Mapping[str, Any], scene: Scene, pieces: Sequence[CutPiece]) -> bool:
-    footing, wind = scene.brief.footing, scene.brief.wind
+    footing = scene.brief.footing
     materials = {material_of(piece.section) for piece in pieces}
     facts: dict[str, set[str]] = {
         "fixing": {scene.brief.cutting.fixing},
         "kinds": {kind_of(scene)},
         "material": materials,
         "footing": {footing.kind} if footing else set(),
-        "stands": {wind.carried_by if wind else "ground"},
+        "stands": {stand_in(scene).rules},
     }
     return all(set(rule[key]) & held for key, held in facts.items() if key in rule and rule[key])
 

@@ -132,6 +132,7 @@ class Structure(ABC):
     kind: ClassVar[str]  # as a brief calls it
     name: ClassVar[str]  # as its parts and its picture are called
     on_trestles: ClassVar[bool] = True  # it stands on the ground by front and back supports, not on one pole or a wall
+    stands_on: ClassVar[str] = "ground"  # where a brief does not say: ground, pole or wall
     centre_pivot: ClassVar[bool] = False  # it turns about the middle of its glass
     row_grows: ClassVar[bool] = True  # its row can be made longer
 

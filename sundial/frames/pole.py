@@ -71,6 +71,7 @@ class Pole(Structure):
     kind: ClassVar[str] = "pole"
     name: ClassVar[str] = "pole"
     on_trestles: ClassVar[bool] = False
+    stands_on: ClassVar[str] = "pole"
     centre_pivot: ClassVar[bool] = True
     row_grows: ClassVar[bool] = False
 

@@ -34,6 +34,7 @@ class Wall(Structure):
     kind: ClassVar[str] = "wall"
     name: ClassVar[str] = "wall"
     on_trestles: ClassVar[bool] = False
+    stands_on: ClassVar[str] = "wall"
 
     lower_height: float
 

@@ -13,6 +13,8 @@ from sundial.errors import BriefError
 from sundial.frames.kind import Structure
 from sundial.scene import Scene
 from sundial.sky.made_up import climate_named, turned
+from sundial.stands.kind import Stand
+from sundial.stands.registry import stand_of
 from sundial.wind.pressure import (
     Coefficients,
     air_density,
@@ -51,12 +53,16 @@ def assumed_structure(scene: Scene) -> Structure:
     return scene.brief.mount.assumed_structure(scene.array.clearance, scene.array.slope_length)
 
 
+def stand_in(scene: Scene) -> Stand:
+    """What the build stands on."""
+    wind = scene.brief.wind
+    return stand_of("ground" if wind is None else wind.carried_by, assumed_structure(scene))
+
+
 def is_anchored(scene: Scene) -> bool:
-    """Whether its footing holds it: as told, else for poles and for what stands on somebody else's structure."""
-    wind = wind_of(scene)
-    if wind.anchored is not None:
-        return wind.anchored
-    return wind.carried_by != "ground" or not assumed_structure(scene).on_trestles
+    """Whether its footing holds it: as told, else as what it stands on does."""
+    told = wind_of(scene).anchored
+    return stand_in(scene).anchors if told is None else told
 
 
 def rig_of(scene: Scene) -> Rig:

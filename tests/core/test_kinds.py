@@ -12,12 +12,19 @@ from typing import Any
 import pytest
 
 from sundial.frames.kind import Structure
+from sundial.frames.legs import Legs
+from sundial.frames.pole import Pole
 from sundial.frames.registry import briefs as frames
+from sundial.frames.wall import Wall
 from sundial.kinds import answered
 from sundial.mounts.kind import MountBrief
 from sundial.mounts.registry import briefs as mounts
+from sundial.stands.kind import Stand
+from sundial.stands.registry import stand_of, stands
 from tests.core.conftest import GREENSBORO, brief_data
 
+LEGS, WALL = Legs(front_height=0.4, spacing=1.8), Wall(front_height=2.2, lower_height=1.4)
+POLE = Pole(front_height=3.0, height=3.0, ends=(0.0, 90.0), frames=1)
 ROOT = Path(__file__).parents[2]
 PLUGGED = """
 import json, sys
@@ -84,12 +91,12 @@ def test_a_new_kind_of_mount_makes_a_year_a_row_and_stands_in_the_wind(tmp_path)
     assert asked(["schedule", "--moves", "2"], tmp_path, **keys)["moves"]
 
 
-@pytest.mark.parametrize("kind", [*frames(), *mounts()], ids=lambda kind: kind.__name__)
+@pytest.mark.parametrize("kind", [*frames(), *mounts(), *stands().values()], ids=lambda kind: kind.__name__)
 def test_every_kind_answers_what_is_asked(kind):
     assert answered(kind) is kind
 
 
-@pytest.mark.parametrize("base", [Structure, MountBrief])
+@pytest.mark.parametrize("base", [Structure, MountBrief, Stand])
 @pytest.mark.parametrize("left_out", range(3))
 def test_a_kind_that_leaves_a_question_open_is_refused(base, left_out):
     questions = sorted(base.__abstractmethods__)
@@ -97,3 +104,26 @@ def test_a_kind_that_leaves_a_question_open_is_refused(base, left_out):
     given = {name: (lambda self, *_: None) for name in questions if name not in missing}
     with pytest.raises(TypeError, match=f"Half does not answer {', '.join(missing)}"):
         answered(type(base)("Half", (base,), {"__module__": __name__, **given}))
+
+
+@pytest.mark.parametrize(
+    ("carried_by", "structure", "on", "anchors", "foreign", "rules"),
+    [
+        ("ground", LEGS, "ground", False, False, "ground"),
+        ("ground", POLE, "pole", True, False, "ground"),
+        ("ground", WALL, "wall", True, True, "ground"),
+        ("wall", LEGS, "wall", True, True, "wall"),
+        ("railing", LEGS, "railing", True, True, "railing"),
+        ("pergola", POLE, "pergola", True, True, "pergola"),
+        ("roof", LEGS, "roof", True, True, "roof"),
+        ("vehicle", LEGS, "vehicle", True, True, "vehicle"),
+    ],
+)
+def test_what_it_stands_on_follows_from_what_is_told_else_from_its_frame(carried_by, structure, on, anchors, foreign, rules):
+    stand = stand_of(carried_by, structure)
+    assert (stand.on, stand.anchors, stand.foreign, stand.rules) == (on, anchors, foreign, rules)
+    assert stand.told is (carried_by != "ground")
+
+
+def test_there_are_eight_things_to_stand_on():
+    assert sorted(stands()) == ["flat-roof", "ground", "pergola", "pole", "railing", "roof", "vehicle", "wall"]

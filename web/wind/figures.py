@@ -223,8 +223,8 @@ def told_feet(build: Build, results: Results, side: SideView) -> tuple[tuple[flo
 def headline(report: WindReport, units: Units) -> str:
     """The answer in a sentence."""
     low, high = report.flattest, report.steepest
-    if report.carried_by != "ground" and high.gives_way is None:
-        return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {carried(report)}."
+    if report.foreign and high.gives_way is None:
+        return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {report.carrier}."
     if high.gives_way is None and low.gives_way is None:
         return f"Anchored: at {told_speed(report.gust, units)} the wind asks {high.level_force / 1000:.1f} kN sideways of what holds it."
     worst = weakest(report)
@@ -261,10 +261,6 @@ def footing_trouble(footing: FootingReport | None, units: Units) -> str:
     if footing is None or footing.enough is not False:
         return ""
     return f"The footing is the weakest: {footing.why}."
-
-
-def carried(report: WindReport) -> str:
-    return "wall" if report.carried_by == "wall" else report.carried_by
 
 
 def drip_words(report: FootingReport, units: Units) -> str:
@@ -386,7 +382,7 @@ def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:
         each = [_taken(member) for member in (pressed, lifted)]
         found.append((pressed.name, pressed.count, each[0], each[1]))
     for down, up in zip(front.reactions, back.reactions, strict=True):
-        into = f"into the {carried(report)}" if "foot" in down.name and "actuator" not in down.name else "into what bears it"
+        into = f"into the {report.carrier}" if "foot" in down.name and "actuator" not in down.name else "into what bears it"
         found.append((f"{down.name}, {into}", down.count, _pushed(down), _pushed(up)))
     return found
 

@@ -10,6 +10,7 @@ import numpy as np
 from sundial.errors import BriefError
 from sundial.frames.load_path import GRAVITY, Member, Reaction
 from sundial.scene import Scene
+from sundial.stands.registry import stands
 from sundial.storms.position import WindPosition, wind_position
 from sundial.storms.price import CapsPrice, caps_price
 from sundial.storms.ways import EVERY_DEGREE, WindOfYear
@@ -18,7 +19,7 @@ from sundial.wind.caps import Breaks, Safe, breaks_at, safe
 from sundial.wind.held import foot_capacity
 from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.pressure import sources, velocity_pressure
-from sundial.wind.site import ALL_YEAR, air_of, gusts_of, is_anchored, own_tilts, rig_of, wind_of
+from sundial.wind.site import ALL_YEAR, air_of, gusts_of, own_tilts, rig_of, stand_in, wind_of
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import DIRECTIONS, Air, Standing, ballast_for, pushes, standing
 
@@ -103,6 +104,16 @@ class WindReport:
     moves_until: float | None
     notes: tuple[str, ...]
     sources: tuple[str, ...]
+
+    @property
+    def foreign(self) -> bool:
+        """Whether it stands on somebody else's structure."""
+        return stands()[self.carried_by]().foreign
+
+    @property
+    def carrier(self) -> str:
+        """What takes the load, in a sentence."""
+        return stands()[self.carried_by]().carrier
 
     @property
     def months_told(self) -> bool:
@@ -261,10 +272,10 @@ def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
     flat = own[0]
     if flat.tilt <= FLAT_LIFT:
         notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
-    if rig.anchored and wind.carried_by != "ground":
+    stand = stand_in(study)
+    if rig.anchored and stand.told:
         notes.append(
-            f"The load goes into the {'house wall' if wind.carried_by == 'wall' else wind.carried_by}: whether it bears that is for whoever "
-            "knows how it was built."
+            f"The load goes into the {stand.carrier_in_full}: whether it bears that is for whoever knows how it was built."
         )
     if rig.anchored and not np.isfinite(found.gives_way).any():
         notes.append("Anchored: no gust is named until the footing says what each foot is held for.")
@@ -273,6 +284,6 @@ def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
     weight = rig.mass * GRAVITY
     if not rig.anchored and any(one.uplift > weight for one in own):
         notes.append("The strongest gust lifts more than all of it weighs.")
-    if is_anchored(study) and wind.anchored is None and wind.carried_by == "ground":
+    if stand.anchors and wind.anchored is None and not stand.told:
         notes.append("Taken as anchored, as poles and wall frames are: say so if it is not.")
     return notes
