@@ -15,6 +15,7 @@ SAWN = (
     "site", "panel", "array", "mount", "frame", "spot.split", "wind.width", "wind.carried_by", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
     *(f"cutting.{name}" for name in (*OF_CUTTING, "parts", "base") if name != "done"), "build.units",
 )  # fmt: skip  # what is sawn and bolted follows from
+WIRED = (*PHYSICS, "plan", "use", "electrics", "cutting.longer")  # what strings and cables follow from
 
 register(
     Station(
@@ -43,12 +44,12 @@ register(
             ),
             Result(
                 "electrics",
-                (*PHYSICS, "plan", "use", "electrics", "cutting.longer"),
+                WIRED,
                 lambda results, *_: electrics_report(results.study),
                 json_codec(ElectricsReport),
             ),
             Result("base_template", ("cutting.base",), exports.base_pdf, BYTES, dear=True),
-            Result("cutting_sheet", (*SAWN, *PHYSICS, "plan", "use"), exports.sheet, BYTES, dear=True),
+            Result("cutting_sheet", (*SAWN, *WIRED), exports.sheet, BYTES, dear=True),
         ),
         exports=(
             Export("cuts-csv", "cuts.csv", "cuts.csv", "text/csv; charset=utf-8", exports.cuts_csv),
