@@ -55,10 +55,10 @@ def plain_loop() -> None:
 
 def study_of() -> Any:
     from sundial.brief.read import brief_of
-    from sundial.study import Study
+    from sundial.study import studied
 
     folder = Path(pvlib.__file__).parent / "data"
-    return Study(brief_of(BRIEF), lambda name: (folder / name).read_bytes())
+    return studied(brief_of(BRIEF), lambda name: (folder / name).read_bytes())
 
 
 def model_chain_year(weather: pd.DataFrame, tilt: float) -> float:
@@ -81,24 +81,24 @@ def core_rows() -> list[tuple[str, str, str, str]]:
     from sundial.energy.production import tilt_surface
     from sundial.energy.system import Inverter, System
     from sundial.plan.tilt_plan import PlanConstraints, make_plans
-    from sundial.study import Study
+    from sundial.study import studied
     from sundial.worth.comparison import compare
 
     study = study_of()
-    year, sun = study.weather, study.sun
+    year, sun = study.scene.weather, study.scene.sun
     middle = pd.date_range("2023-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5")
     frame = pd.DataFrame({name: getattr(year, name) for name in ("ghi", "dni", "dhi", "temp_air", "wind_speed")}, index=middle)
 
-    plain = System(study.array, {}, "open-rack", Inverter(1.0), glass=False)
+    plain = System(study.scene.array, {}, "open-rack", Inverter(1.0), glass=False)
 
     def surface() -> Any:
         return tilt_surface(irradiance_components(year, sun, np.full(12, 0.2)), plain, 180.0, TILTS)
 
     def full_surface() -> Any:
-        return tilt_surface(irradiance_components(year, sun, np.full(12, 0.2)), study.system, 180.0, TILTS)
+        return tilt_surface(irradiance_components(year, sun, np.full(12, 0.2)), study.scene.system, 180.0, TILTS)
 
     def whole_answer() -> Any:
-        fresh = Study(study.brief, study.load, given_weather=year)
+        fresh = studied(study.brief, study.scene.load, given_weather=year)
         fresh.own_plans  # noqa: B018
         return compare(fresh)
 
@@ -231,16 +231,16 @@ def month_rows() -> list[tuple[str, str, str, str]]:
     """Goals that judge whole months, exactly, on a demo build's surface."""
     from sundial.brief.read import brief_of
     from sundial.plan.tilt_plan import PlanConstraints, make_plans
-    from sundial.study import Study
+    from sundial.study import studied
 
     site = {"latitude": 42.9, "longitude": -6.1, "elevation": 870.0, "timezone": "Europe/Madrid"}
     rows = []
     for step, count, wanted in ((1.0, 91, "under 3 s"), (0.5, 181, "under 8 s")):
         mount = {"kind": "stepped", "min": 0.0, "max": 90.0, "step": step}
-        study = Study(brief_of({**BRIEF, "site": site, "sky": {"kind": "made-up", "name": "dry-upland"}, "mount": mount}))
+        study = studied(brief_of({**BRIEF, "site": site, "sky": {"kind": "made-up", "name": "dry-upland"}, "mount": mount}))
         surface = study.surface()
         for goal in ("worst-month", "demand"):
-            constraints = PlanConstraints(study.reachable, goal, demand=np.full(12, 430.0))
+            constraints = PlanConstraints(study.scene.reachable, goal, demand=np.full(12, 430.0))
             taken = seconds(lambda: make_plans(surface, constraints, 42.9), 3)  # noqa: B023
             rows.append((f"exact plans for {goal}, k = 1..12 with {count} tilts", f"{taken:.2f} s", "", wanted))
     return rows

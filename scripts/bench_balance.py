@@ -13,7 +13,7 @@ from sundial.balance.store import Store
 from sundial.brief.read import brief_of
 from sundial.days import HOURS, MONTH_OF_HOUR
 from sundial.money.tariff import Tariff, value_by_month
-from sundial.study import Study
+from sundial.study import studied
 from sundial.worth.balances import balances
 from sundial.worth.comparison import rows_of
 from sundial.worth.ways import ways_of
@@ -61,7 +61,7 @@ def balance_rows(brief: dict[str, Any]) -> list[Row]:
     """The rows of a brief, with a battery under a sky that is grown: this sky's answer, all skies with it, and the plain loop."""
     sky = {"kind": "monthly", "ghi": [1.7, 2.6, 3.9, 4.8, 5.8, 6.6, 6.9, 6.0, 4.6, 2.9, 1.9, 1.4]}
     site = {"latitude": 42.9, "longitude": -6.1, "elevation": 870, "timezone": "Europe/Madrid"}
-    study = Study(brief_of({**brief, "site": site, "sky": sky, "use": USE, "battery": BATTERY}))
+    study = studied(brief_of({**brief, "site": site, "sky": sky, "use": USE, "battery": BATTERY}))
     years = ways_of(study)
     rows = list(rows_of(study, years).values())
     hourly = np.stack([row.hourly for row in rows])

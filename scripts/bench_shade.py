@@ -30,11 +30,11 @@ CELLS = 6  # looked at by the plain loop
 
 def shaded_study(brief: dict[str, Any]) -> Any:
     from sundial.brief.read import brief_of
-    from sundial.study import Study
+    from sundial.study import studied
 
     folder = Path(pvlib.__file__).parent / "data"
     data = {**brief, "mount": {"kind": "fixed", "tilt": 35.0}, "yard": {"objects": THINGS}}
-    return Study(brief_of(data), lambda name: (folder / name).read_bytes())
+    return studied(brief_of(data), lambda name: (folder / name).read_bytes())
 
 
 def plain_cell(
@@ -84,10 +84,10 @@ def shade_rows(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int]
     """Whole-yard map against the plain loop, and the shaded year of eight panels."""
     from sundial.energy.shaded import Shade
     from sundial.siting.ground import Window, survey_of, yard_map
-    from sundial.study import Study
+    from sundial.study import studied
 
     study = shaded_study(brief)
-    survey, light = survey_of(study), study.light
+    survey, light = survey_of(study), study.scene.light
     study.own_facing  # noqa: B018
     window = Window(-30, -20, 30, 20)
     found = yard_map(study, 1.0, window)
@@ -110,14 +110,16 @@ def shade_rows(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int]
     )
 
     def year() -> Any:
-        fresh = Study(study.brief, study.load, study.weather, given_light=light)
+        fresh = studied(study.brief, study.scene.load, study.scene.weather, given_light=light)
         return fresh.production().year
 
     def year_by_hour() -> Any:
         from sundial.energy.production import produce
 
-        fresh = Study(study.brief, study.load, study.weather, given_light=light)
-        return produce(light, fresh.system, *fresh.own_facing, Shade(light, fresh.geometry, fresh.yard, None, 0)).year
+        fresh = studied(study.brief, study.scene.load, study.scene.weather, given_light=light)
+        return produce(
+            light, fresh.scene.system, *fresh.own_facing, Shade(light, fresh.scene.geometry, fresh.scene.yard, None, 0)
+        ).year
 
     ours, hourly = seconds(year, 7), seconds(year_by_hour, 3)
     difference = abs(year() / year_by_hour() - 1)
@@ -146,17 +148,17 @@ FIELD: list[dict[str, Any]] = [
 def growth_row(brief: dict[str, Any], seconds: Callable[[Callable[[], Any], int], float]) -> Row:
     """A shaded year past twenty things, for arrays that double: the cost of each against the one before."""
     from sundial.brief.read import brief_of
-    from sundial.study import Study
+    from sundial.study import studied
 
     taken = []
     for rows, columns in PANELS:
         study = shaded_study(brief)
         data = {**brief, "array": {**brief["array"], "rows": rows, "columns": columns}, "yard": {"objects": FIELD}}
         larger = brief_of({**data, "mount": {"kind": "fixed", "tilt": 35.0}})
-        light, weather, yard = study.light, study.weather, Study(larger, study.load).yard
+        light, weather, yard = study.scene.light, study.scene.weather, studied(larger, study.scene.load).scene.yard
 
         def year(larger: Any = larger, study: Any = study, light: Any = light, weather: Any = weather, yard: Any = yard) -> Any:
-            return Study(larger, study.load, weather, given_light=light, given_yard=yard).production().year
+            return studied(larger, study.scene.load, weather, given_light=light, given_yard=yard).production().year
 
         taken.append(seconds(year, 5))
     each = " ".join(f"{1000 * one:.0f}" for one in taken)

@@ -16,7 +16,7 @@ from sundial.bench.minutes import DAY, minutes_of
 from sundial.bench.results import bench_of, result_of
 from sundial.bench.settings import Settings
 from sundial.brief.read import brief_of
-from sundial.study import Study
+from sundial.study import Study, studied
 
 Row = tuple[str, str, str, str]
 COUNT = 40
@@ -25,7 +25,7 @@ PLAIN_DAYS = 12  # that the plain loop goes through; its time is taken for the y
 
 def study() -> Study:
     """An invented rack on a roll axis."""
-    return Study(
+    return studied(
         brief_of(
             {
                 "format": "crooked-sundial-brief", "version": 1, "name": "Rolled", "sky": {"kind": "world"},

@@ -14,7 +14,7 @@ from sundial.brief.read import brief_of
 from sundial.diagnosis.faults import CAUSES
 from sundial.diagnosis.played import cases, interviewed, signs_of_played
 from sundial.diagnosis.signs import SIGNS
-from sundial.study import Study
+from sundial.study import Study, studied
 
 FLOOR = 0.03  # of every likelihood: surprises that the played days lack
 SEED = 4001
@@ -40,7 +40,7 @@ def study(number: int) -> Study:
         "beta": -0.0027,
         "input": {"max_voltage": 600, "window": [80, 500], "max_current": 16},
     }
-    return Study(
+    return studied(
         brief_of(
             {
                 "format": "crooked-sundial-brief", "version": 1, "name": f"Counted {number}", "electrics": label, "sky": {"kind": "world"},

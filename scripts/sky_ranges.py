@@ -17,7 +17,7 @@ from pathlib import Path
 from timezonefinder import TimezoneFinder
 
 from sundial.brief.read import brief_of
-from sundial.study import Study
+from sundial.study import studied
 from sundial.worth.comparison import Comparison, compare
 
 
@@ -50,7 +50,7 @@ def rows_held(name: str, content: bytes) -> list[RowHeld]:
             "panel": {"power": 430, "length": 1.722, "width": 1.134, "mass": 21.5, "gamma": -0.0034},
             "array": {"rows": 2, "columns": 4, "clearance": 0.5}, "mount": {"kind": "stepped", "min": 0, "max": 90, "step": 1},
         }  # fmt: skip
-        return compare(Study(brief_of(made), lambda _: content))
+        return compare(studied(brief_of(made), lambda _: content))
 
     world, real = compared({"kind": "world"}), compared({"kind": kind, "file": "sky"})
     found = []

@@ -61,7 +61,7 @@ def _brief(path: Path) -> Brief:
 def _study(path: Path) -> Study:
     brief = _brief(path)
 
-    from sundial.study import Study
+    from sundial.study import studied
 
     def load(name: str) -> bytes:
         try:
@@ -69,7 +69,7 @@ def _study(path: Path) -> Study:
         except OSError as error:
             raise BriefError("sky.file", f"{name!r} cannot be read: {error.strerror}") from None
 
-    return Study(brief, load)
+    return studied(brief, load)
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

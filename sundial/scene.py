@@ -12,13 +12,17 @@ from numpy.typing import NDArray
 from sundial.brief.model import Brief, FileSky, MonthlySky, WorldSky
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
-from sundial.energy.irradiance import IrradianceComponents, irradiance_components
+from sundial.energy.irradiance import IrradianceComponents, irradiance_components, light_direction, sun_direction
+from sundial.energy.production import Production, produce
 from sundial.energy.rear import Tables
 from sundial.energy.shaded import Shade, ShadeCache, TraceCache
 from sundial.energy.system import Inverter, System
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
 from sundial.frames.kind import Structure
+from sundial.mounts.facing import Direction, Drive, Facing
+from sundial.mounts.kind import Aim, MountBrief
+from sundial.mounts.stepped import Stepped
 from sundial.shade.array_trace import refuse_inside
 from sundial.shade.budget import refuse_too_much
 from sundial.shade.geometry import ArrayGeometry, FramePart, Split, Spot
@@ -33,7 +37,7 @@ from sundial.sun import Site, SunYear, sun_year
 Floats = NDArray[np.float64]
 
 
-def _no_file(name: str) -> bytes:
+def no_file(name: str) -> bytes:
     raise BriefError("sky.file", f"{name!r} cannot be read here")
 
 
@@ -47,7 +51,7 @@ class Scene:
     """
 
     brief: Brief
-    load: Callable[[str], bytes] = _no_file
+    load: Callable[[str], bytes] = no_file
     given_weather: WeatherYear | None = None
     given_sun: SunYear | None = None
     given_light: IrradianceComponents | None = None
@@ -267,6 +271,51 @@ class Scene:
             return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot)
         pitch = split.distance + (breadth if split.how == "beside" else 0.0)
         return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot, split.groups, split.how, pitch)
+
+    @cached_property
+    def on_pole(self) -> ArrayGeometry:
+        """The array as a tracker at the same spot: it turns about its middle, whatever the build's own mount does."""
+        return replace(self.geometry, spot=replace(self.geometry.spot, centre_pivot=True))
+
+    @cached_property
+    def shade_on_pole(self) -> Shade | None:
+        """What stands in the light's way of that tracker."""
+        if self.shade is None or self.geometry.spot.centre_pivot:
+            return self.shade
+        known = TraceCache(self.traces.known)
+        return Shade(self.light, self.on_pole, self.yard, self.skyline, given_bins=self.sun_bins, traces=known)
+
+    def produced(self, chosen: MountBrief, facing: Facing, drive: Drive | None) -> Production:
+        """The year of panels that a kind of mount turns as told."""
+        if not chosen.centre_pivot:
+            return produce(self.light, self.system, facing, drive, self.shade)
+        system = replace(self.system, tables=self.tables(self.on_pole))
+        return produce(self.light, system, facing, drive, self.shade_on_pole)
+
+    def held(self, tilt_by_day: tuple[float, ...], system: System | None = None) -> Production:
+        """The year of the array held at a tilt of each day (365,), on its own system unless told."""
+        facing = Stepped(tilt_by_day, self.azimuth).facing(self._toward_sun)
+        return produce(self.light, system or self.system, facing, None, self.shade)
+
+    def toward(self, aim: Aim) -> Direction:
+        """Where to look at each aim."""
+        return self._toward_light if aim == "light" else self._toward_sun
+
+    @cached_property
+    def _toward_sun(self) -> Direction:
+        return sun_direction(self.sun)
+
+    @cached_property
+    def _toward_light(self) -> Direction:
+        return light_direction(self.light, self.sun, None if self.shade is None else self.shade.skyline_transmittance)
+
+    def beside(self, brief: Brief) -> Scene:
+        """The scene of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
+        return Scene(
+            brief, self.load, self.weather, self.sun, self.light, self.sun_bins,
+            self.yard if brief.yard == self.brief.yard else None,  # with its solids
+            TraceCache(self.traces.known),
+        )  # fmt: skip
 
     @cached_property
     def reachable(self) -> Floats:

@@ -6,7 +6,7 @@ from datetime import date
 from sundial.aim.compass import compass
 from sundial.answers.plan.report import plan_report
 from sundial.answers.worth.report import worth_report
-from sundial.study import Study
+from sundial.study import studied
 from sundial.zones import zone_at
 from web.builds import registry
 from web.builds.briefs import default_brief
@@ -21,11 +21,11 @@ def warm_up() -> None:
     """Plan one small invented build from end to end and forget it; what is loaded then stays out of the garbage
     collector's rounds, which would otherwise stop a request for a fifth of a second now and then."""
     brief = default_brief("warm")
-    study = Study(brief)
+    study = studied(brief)
     plan_report(study)
     worth_report(study)
     zone_at(brief.site.latitude, brief.site.longitude)
-    compass(study.site, date(2026, 1, 1))
+    compass(study.scene.site, date(2026, 1, 1))
     for station in registry.stations():
         if station.showpiece:
             station.showpiece()

@@ -50,7 +50,7 @@ def share_over(value: float, base: float) -> float:
 
 def unshaded(study: Study, energy: Callable[[Study], float]) -> Answer:
     """``unshaded_energy``: the same question with nothing in the way; left out where nothing is."""
-    return {} if study.shade is None else {"unshaded_energy": energy(study.open_sky)}
+    return {} if study.scene.shade is None else {"unshaded_energy": energy(study.open_sky)}
 
 
 def finite(answer: Any, path: str = "") -> Any:

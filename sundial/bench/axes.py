@@ -121,7 +121,7 @@ def mount_of(
     """The mount under the sun of these minutes. ``north_error``: degrees clockwise by which it stands turned without its controller knowing."""
     chosen = mount or motor_mount(study)
     speed = _speeds(study, chosen)
-    home = study.azimuth
+    home = study.scene.azimuth
     if isinstance(chosen, TwoAxisMount):
         return _two_axis(chosen, minutes, home, north_error, speed)
     if isinstance(chosen, HingeMount):
@@ -156,7 +156,7 @@ def _most_east(home: float, limit: float) -> float | None:
 
 def _speeds(study: Study, mount: OneAxisMount | HingeMount | TwoAxisMount) -> tuple[Floats, Floats]:
     """Angles, and degrees a minute at them: a jack's by its triangle, any other motor's the same everywhere."""
-    jack = study.structure.jack if study.structure is not None else None
+    jack = study.scene.structure.jack if study.scene.structure is not None else None
     grid = np.linspace(-180, 180, GRID)
     if not isinstance(mount, HingeMount) or jack is None or not jack.speed or jack.span is None:
         return grid, np.full(GRID, mount.speed)

@@ -63,10 +63,10 @@ def minutes_of(
     if sky not in SKIES:
         raise BriefError("--sky", f"must be one of {', '.join(SKIES[1:])}")
     which = np.arange(DAYS) if days is None else np.asarray(list(days), dtype=np.int64)
-    weather = study.weather
+    weather = study.scene.weather
     start = datetime(YEAR, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600
     unix = start + 86400.0 * which[:, None] + 60.0 * (np.arange(DAY) + 0.5)
-    clear = clear_light(study, unix.ravel(), sun=_sun(study, which))
+    clear = clear_light(study.scene, unix.ravel(), sun=_sun(study, which))
     shape = (len(which), DAY)
     up = clear.up.reshape(shape)
     beam, diffuse = clear.beam.reshape(shape), clear.dhi.reshape(shape)
@@ -86,7 +86,7 @@ def minutes_of(
 
 def _sun(study: Study, days: NDArray[np.int64]) -> SunYear:
     """The sun at the middle of every minute of these days, flat (d * 1440,)."""
-    path = sun_path(study.site, study.weather.utc_offset, 1)
+    path = sun_path(study.scene.site, study.scene.weather.utc_offset, 1)
     at = (days[:, None] * DAY + np.arange(DAY)).ravel()
     elevation = np.radians(path.elevation[at])
     extra = np.repeat(extraterrestrial_normal()[days], DAY)

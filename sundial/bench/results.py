@@ -80,11 +80,13 @@ class Bench:
     @cached_property
     def fixed(self) -> Floats:
         """Watts (lit,) of the best fixed tilt, facing as the array does."""
-        surface = self.shaded.cache.get("without", ("everything", self.study.azimuth), self.study.surface)
+        surface = self.shaded.cache.get("without", ("everything", self.study.scene.azimuth), self.study.surface)
         tilt = surface.tilts[int(surface.energy.sum(axis=0).argmax())]
         lit = self.minutes.lit
         count = int(lit.sum())
-        return chain(self.study, self.minutes.light, np.full(count, float(tilt)), np.full(count, self.study.azimuth), None).ac
+        return chain(
+            self.study, self.minutes.light, np.full(count, float(tilt)), np.full(count, self.study.scene.azimuth), None
+        ).ac
 
     @cached_property
     def day_of_lit(self) -> NDArray[np.int64]:

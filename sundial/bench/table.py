@@ -64,7 +64,7 @@ def sun_table(study: Study, month: int | None = None, step: float = 0.1, every: 
         stepped = np.clip(np.round(at / step) * step, axis.low, axis.high)
         angles[axis.name] = np.where(up, np.round(10 * stepped), DOWN).astype(np.int16)
     return SunTable(
-        study.brief.name, month, days, every, step, angles, study.weather.utc_offset, study.site.latitude, study.site.longitude, made.kind,
+        study.brief.name, month, days, every, step, angles, study.scene.weather.utc_offset, study.scene.site.latitude, study.scene.site.longitude, made.kind,
         made.axis_azimuth, float(made.axis_tilt.mean()),
     )  # fmt: skip
 

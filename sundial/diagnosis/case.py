@@ -99,12 +99,12 @@ class Case:
 def season_of(study: Study, day: date, changed: bool = False, dry_days: float | None = None, overdue: bool = False) -> Season:
     """What the month, the place and the log say before anything is looked at."""
     here = day.month - 1 == MONTH_OF_HOUR
-    weather = study.weather
+    weather = study.scene.weather
     mean = float(weather.temp_air[here].mean())
     diffuse = float(weather.dhi[here].sum() / max(float(weather.ghi[here].sum()), 1.0))
     label = study.brief.electrics
     impossible = {"window"} if label is None or label.input is None else set()
-    if study.array.count < 2:
+    if study.scene.array.count < 2:
         impossible |= {"overlap", "reversed"}
     if mean > NO_SNOW:
         impossible |= {"snow"}
@@ -136,7 +136,7 @@ def case_of(
     if told.power is not None or told.volts is not None:
         evidence |= _of_reading(study, told, curve, blocks, panels, strings, notes)
     planned = float(
-        facing_at(study, np.array([datetime(day.year, day.month, day.day, 12, tzinfo=study.site.zone).timestamp()]))[0][0]
+        facing_at(study, np.array([datetime(day.year, day.month, day.day, 12, tzinfo=study.scene.site.zone).timestamp()]))[0][0]
     )
     lean = told.tilt if told.tilt is not None else stood
     overdue = lean is not None and abs(lean - planned) > OFF
@@ -162,7 +162,7 @@ def case_of(
 
 
 def _day(study: Study, told: Evidence, series: Series | None) -> date:
-    zone = study.site.zone
+    zone = study.scene.site.zone
     if told.on is not None:
         return told.on
     if told.at is not None:
@@ -174,7 +174,7 @@ def _day(study: Study, told: Evidence, series: Series | None) -> date:
 
 def _wired(study: Study) -> tuple[int, int, int]:
     """Blocks and panels of one string, and how many strings."""
-    panels = study.array.wired
+    panels = study.scene.array.wired
     wiring = study.brief.wiring
     if wiring.kind in ("parallel", "own"):
         each = 1
@@ -188,9 +188,9 @@ def _wired(study: Study) -> tuple[int, int, int]:
 def curve_of(study: Study, series: Series, day: date) -> Curve:
     """The day of a series on a grid of even intervals, beside what a cloudless sky would give with the plan's tilt and the shade that is known.
     BriefError where the series has nothing on it."""
-    start = datetime(day.year, day.month, day.day, tzinfo=study.site.zone)
+    start = datetime(day.year, day.month, day.day, tzinfo=study.scene.site.zone)
     after = start.date() + timedelta(days=1)
-    low, high = start.timestamp(), datetime(after.year, after.month, after.day, tzinfo=study.site.zone).timestamp()
+    low, high = start.timestamp(), datetime(after.year, after.month, after.day, tzinfo=study.scene.site.zone).timestamp()
     inside = (series.unix >= low) & (series.unix < high)
     if not inside.any():
         raise BriefError("on", f"the series holds nothing on {day.isoformat()}")
@@ -213,8 +213,8 @@ def _of_reading(
     now = expected_at(study, told.at)
     if now.elevation <= 0:
         raise BriefError("at", "the sun is down then: nothing can be said")
-    local = told.at if told.at.tzinfo else told.at.replace(tzinfo=study.site.zone)
-    best = _best_of_day(study, local.astimezone(study.site.zone).date())
+    local = told.at if told.at.tzinfo else told.at.replace(tzinfo=study.scene.site.zone)
+    best = _best_of_day(study, local.astimezone(study.scene.site.zone).date())
     found = {"look": sign_of_look(now.clear_power, best)}
     shades = known_shade(study, told.at)
     if shades:
@@ -237,14 +237,14 @@ def _of_reading(
 
 
 def _best_of_day(study: Study, day: date) -> float:
-    start = datetime(day.year, day.month, day.day, tzinfo=study.site.zone).timestamp()
+    start = datetime(day.year, day.month, day.day, tzinfo=study.scene.site.zone).timestamp()
     return float(expected_series(study.open_sky, np.asarray(start + 600.0 * np.arange(144), dtype=np.float64)).max())
 
 
 def known_shade(study: Study, when: datetime) -> list[tuple[str, float]]:
     """What of the survey takes direct light from the panels at a moment: each thing's name and the share that it takes, most first."""
-    unix = np.array([unix_of(study.site, when)])
-    light = clear_light(study, unix)
+    unix = np.array([unix_of(study.scene.site, when)])
+    light = clear_light(study.scene, unix)
     shade = shade_of(study, light)
     if shade is None or light.up[0] <= 0:
         return []
@@ -253,7 +253,7 @@ def known_shade(study: Study, when: datetime) -> list[tuple[str, float]]:
     if 1 - whole < SHADED:
         return []
     found = []
-    for name in (thing.name for thing in study.yard.things):
+    for name in (thing.name for thing in study.scene.yard.things):
         without = float(np.broadcast_to(shade.of_facing(tilts, azimuths, frozenset({name})).direct, (1,))[0])
         if without - whole >= SHADED:
             found.append((name, without - whole))

@@ -80,10 +80,10 @@ class Yard:
 
 def yard_of(study: Study, day: date) -> Yard:
     """The cloudless day at five-minute steps, shade left out: the played yard is open but for its faults."""
-    start = datetime(day.year, day.month, day.day, tzinfo=UTC) - timedelta(hours=study.weather.utc_offset)
+    start = datetime(day.year, day.month, day.day, tzinfo=UTC) - timedelta(hours=study.scene.weather.utc_offset)
     unix = np.asarray(start.timestamp() + EVERY * np.arange(86400 // EVERY), dtype=np.float64)
     tilts, azimuths = facing_at(study, unix)
-    light = clear_light(study, unix + EVERY / 2)
+    light = clear_light(study.scene, unix + EVERY / 2)
     return Yard(study, day, unix, light, tilts, azimuths, chain(study, light, tilts, azimuths, None))
 
 
@@ -92,7 +92,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     overlooks nothing."""
     random = np.random.default_rng(seed)
     study = yard.study
-    panels = study.array.wired
+    panels = study.scene.array.wired
     blocks = panels * study.brief.panel.blocks
     faults = [drawn(cause, random, blocks, panels) for cause in causes]
     if "cloud" in causes:
@@ -103,7 +103,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     amps = amps * np.where(expected > 0, power / np.maximum(expected, 1e-9), 1.0)
     for fault in faults:
         power, volts, amps = _with(yard, fault, power, volts, amps, random, blocks, panels)
-    limit = study.system.inverter.power
+    limit = study.scene.system.inverter.power
     power = np.maximum(power if limit is None else np.minimum(power, limit), 0.0)
     measured = power * (1 + SCATTER * random.standard_normal(len(power)))
     for fault in faults:
@@ -113,7 +113,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     return PlayedDay(
         yard.day, yard.unix, measured, expected, look, float(volts[look] * (1 + VOLTS * random.standard_normal())),
         float(amps[look] * (1 + AMPS * random.standard_normal())), sky, _answers(faults, sky, random, certain), tuple(causes), blocks, panels,
-        study.array.power,
+        study.scene.array.power,
     )  # fmt: skip
 
 
@@ -178,10 +178,10 @@ def _wired(
         share = np.where(hot, size * (1 + 0.08 * random.standard_normal(len(power))), 1.0)
         return power * share, np.where(hot, volts * 0.97, volts), amps * share
     if cause == "cable":
-        share = 1 - size * np.minimum(power / yard.study.array.power, 1.0)
+        share = 1 - size * np.minimum(power / yard.study.scene.array.power, 1.0)
         return power * share, volts * share, amps
     if cause == "heat":
-        u0, u1 = FAIMAN[yard.study.system.mounting]
+        u0, u1 = FAIMAN[yard.study.scene.system.mounting]
         hotter = size / 1000 * yard.steps.poa_global * (u0 + u1 * 1.5) / (u0 + u1 * yard.light.wind_speed)
         label = yard.study.brief.electrics
         beta = label.beta if label is not None else -0.0027
@@ -189,7 +189,7 @@ def _wired(
     if cause == "limit":
         return _limited(yard, fault, power, volts, amps, random)
     if cause == "meter":
-        top = size * yard.study.array.power
+        top = size * yard.study.scene.array.power
         held = power > top
         return np.minimum(power, top), volts, np.where(held, amps * top / np.maximum(power, 1.0), amps)
     return power, volts, amps
@@ -219,7 +219,7 @@ def _groups(yard: Yard, fault: Fault, blocks: int, panels: int) -> list[Group]:
     if cause == "panel":
         return [Group(each, 0 * even)]
     diffuse = np.clip(light.dhi / np.maximum(light.ghi, 1.0), 0.0, 1.0)
-    south = 180.0 if yard.study.site.latitude >= 0 else 0.0
+    south = 180.0 if yard.study.scene.site.latitude >= 0 else 0.0
     away = (light.azimuth - south + 180) % 360 - 180
     if cause == "shade":
         behind = (np.abs(away - fault.place * 55) < 22) & (light.elevation < 48)
@@ -235,11 +235,11 @@ def _limited(
 ) -> tuple[Floats, Floats, Floats]:
     """A battery that is full from some hour on, after which only what is used is taken; or a cap on what may be fed in, all day."""
     place = np.arange(len(power))
-    top = np.full(len(power), fault.size * yard.study.array.power)
+    top = np.full(len(power), fault.size * yard.study.scene.array.power)
     if fault.place > 0:
         full = yard.noon + int(random.integers(-24, 6))
         used = np.repeat(fault.size * random.uniform(0.5, 1.5, 48), len(power) // 48 + 1)[: len(power)]
-        top = np.where(place < full, np.inf, used * yard.study.array.power)
+        top = np.where(place < full, np.inf, used * yard.study.scene.array.power)
     held = power > top
     share = np.where(held, top / np.maximum(power, 1.0), 1.0)
     return power * share, np.where(held, volts * (1 + 0.16 * (1 - share)), volts), amps * share
@@ -250,7 +250,7 @@ def _look(yard: Yard, faults: Sequence[Fault], random: np.random.Generator) -> i
     good = np.flatnonzero(yard.steps.ac > 0)
     early = [fault for fault in faults if fault.cause == "hour"]
     if early:
-        low = np.flatnonzero((yard.steps.ac > 0.05 * yard.study.array.power) & (yard.steps.ac < 0.42 * yard.steps.ac.max()))
+        low = np.flatnonzero((yard.steps.ac > 0.05 * yard.study.scene.array.power) & (yard.steps.ac < 0.42 * yard.steps.ac.max()))
         low = low[low > yard.noon] if early[0].size > 0 else low[low < yard.noon]
         return int(random.choice(low)) if len(low) else int(good[0])
     return int(np.clip(yard.noon + random.integers(-24, 25), good[0], good[-1]))

@@ -19,7 +19,7 @@ from sundial.diagnosis.plant import PlayedDay, play, yard_of
 from sundial.diagnosis.played import signs_of_played
 from sundial.diagnosis.rules import Judged, Season, judged, priors, rule_base
 from sundial.errors import BriefError
-from sundial.study import Study
+from sundial.study import Study, studied
 
 METER = ("volts", "amps")  # what the hand meter says costs a check; the curve is free
 METER_MINUTES = 4.0
@@ -60,7 +60,7 @@ def levels() -> tuple[Level, ...]:
 @cache
 def _study(number: int) -> Study:
     one = _told()["builds"][number]
-    return Study(
+    return studied(
         brief_of(
             {
                 "format": "crooked-sundial-brief", "version": 1, "name": one["name"], "electrics": LABEL, "sky": {"kind": "world"},

@@ -121,6 +121,12 @@ class TiltSurface:
             raise KeyError(tilt)
         return int(found[0])
 
+    @property
+    def best_fixed_daily(self) -> Floats:
+        """kWh of each day (365,) at the tilt that gives the most in a year."""
+        best: Floats = self.energy[:, int(self.energy.sum(axis=0).argmax())]
+        return best
+
     def daily(self, tilt: float, by: str = "energy") -> Floats:
         """Daily sums (365,) at any tilt inside the surface, linear between its tilts."""
         values = self.energy if by == "energy" else self.irradiation

@@ -59,7 +59,7 @@ def judge(study: Study, series: Series, tilt: Floats | float | None = None) -> J
     """A series judged against the cloudless power at the middle of its intervals; ``tilt``, one or (n,), as it stood."""
     middle = series.unix + series.step / 2
     expected = expected_series(study, middle, tilt)
-    day = np.floor((series.unix + study.weather.utc_offset * 3600) / 86400).astype(np.int64)
+    day = np.floor((series.unix + study.scene.weather.utc_offset * 3600) / 86400).astype(np.int64)
     found = clear_days_of(series, expected, day)
     away = far_off(series, expected)
     return Judged(series, expected, day, tuple(found), _clock(series, expected, day) if away is None else away)

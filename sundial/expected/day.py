@@ -43,7 +43,7 @@ class DayMade:
 
 def day_made(study: Study, day: date, series: Series | None, moves: Sequence[Move] = ()) -> DayMade:
     """A day of the site's own calendar. ``series``: rows of it, and of what lies beside it."""
-    start = datetime(day.year, day.month, day.day, tzinfo=study.site.zone)
+    start = datetime(day.year, day.month, day.day, tzinfo=study.scene.site.zone)
     low, high = start.timestamp(), _next(start).timestamp()
     unix = np.asarray(np.arange(low, high, EVERY), dtype=np.float64)
     tilt = tilt_at_times(moves, unix)

@@ -118,7 +118,7 @@ def _coarse(series: Series, tilt: Floats | float | None) -> tuple[Series, Floats
 
 def _site_days(study: Study, series: Series, clock: float | None) -> NDArray[np.int64]:
     off = clock * 60 if clock is not None and abs(clock) >= CLOCK else 0.0
-    days: NDArray[np.int64] = np.floor((series.unix - off + study.weather.utc_offset * 3600) / 86400).astype(np.int64)
+    days: NDArray[np.int64] = np.floor((series.unix - off + study.scene.weather.utc_offset * 3600) / 86400).astype(np.int64)
     return days
 
 
@@ -165,7 +165,7 @@ def _lit(study: Study, found: Judged, shade: tuple[Missed, ...]) -> Judged:
     from sundial.sun import sun_at_times
 
     series = found.series
-    sun = sun_at_times(study.site, series.unix + series.step / 2, np.zeros(len(series.unix), dtype=np.int64))
+    sun = sun_at_times(study.scene.site, series.unix + series.step / 2, np.zeros(len(series.unix), dtype=np.int64))
     keep = np.ones(len(series.unix), dtype=bool)
     for thing in shade:
         wide = (thing.end - thing.start) % 360
@@ -202,7 +202,7 @@ def _section(study: Study, step: Step | None) -> DeadSection | None:
     """The bypass sections whose loss is as large as a step down."""
     if step is None or step.ratio >= 1:
         return None
-    array = study.array
+    array = study.scene.array
     of = array.count * study.brief.panel.blocks
     count = round((1 - step.ratio) * of)
     if count < 1 or count > study.brief.panel.blocks or abs(1 - count / of - step.ratio) > SECTION:

@@ -14,7 +14,7 @@ from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_series
 from sundial.sky.synthetic import clear_by_month
-from sundial.study import Study
+from sundial.study import Study, studied
 
 Floats = NDArray[np.float64]
 ROUNDS = 4
@@ -45,8 +45,8 @@ def learned_sky(study: Study, clearness: Sequence[float | None], days: Sequence[
         raise BriefError("series", f"no month has {FEWEST} days with a known level yet: the sky cannot be learned")
     share = np.array([0.0 if value is None else value for value in clearness])
     target = share * _cloudless(study)
-    before = sum_by_month(study.weather.ghi.reshape(365, 24).sum(axis=1)) / 1000 / np.array(MONTH_LENGTHS)
-    ghi, off, model, most = np.maximum(before, 0.05), np.inf, study, clear_by_month(study.site)
+    before = sum_by_month(study.scene.weather.ghi.reshape(365, 24).sum(axis=1)) / 1000 / np.array(MONTH_LENGTHS)
+    ghi, off, model, most = np.maximum(before, 0.05), np.inf, study, clear_by_month(study.scene.site)
     for _ in range(ROUNDS):
         made = sum_by_month(np.asarray(model.production().hourly).reshape(365, 24).sum(axis=1)) / 1000
         ratio = np.where(good & (made > 0), target / np.maximum(made, 1e-9), 1.0)
@@ -60,7 +60,7 @@ def learned_sky(study: Study, clearness: Sequence[float | None], days: Sequence[
 
 def monthly_sky(study: Study, ghi: Sequence[float], days: int | None = None) -> MonthlySky:
     """The brief's sky for a light by month that rests on so many ``days``, with the air and wind of the sky that the study has."""
-    weather = study.weather
+    weather = study.scene.weather
     mean = sum_by_month(weather.temp_air.reshape(365, 24).mean(axis=1)) / np.array(MONTH_LENGTHS)
     wind = float(weather.wind_speed.mean())
     seed = getattr(study.brief.sky, "seed", 1)
@@ -72,11 +72,11 @@ def monthly_sky(study: Study, ghi: Sequence[float], days: int | None = None) -> 
 
 def _under(study: Study, ghi: Floats) -> Study:
     brief = study.brief.model_copy(update={"sky": monthly_sky(study, ghi.tolist())})
-    return Study(brief, study.load)
+    return studied(brief, study.scene.load)
 
 
 def _cloudless(study: Study) -> Floats:
     """kWh by month (12) that the build's own mount would make without a cloud."""
-    start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - study.weather.utc_offset * 3600
+    start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - study.scene.weather.utc_offset * 3600
     power = expected_series(study, np.asarray(start + 3600.0 * np.arange(8760) + 1800, dtype=np.float64))
     return sum_by_month(power.reshape(365, 24).sum(axis=1)) / 1000

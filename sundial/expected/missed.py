@@ -61,7 +61,7 @@ def missed_shade(
     middle = {number: _middle(ratio[use & (day == number)], levels[number]) for number in numbers.tolist()}
     level = np.array([middle[number] for number in day[use].tolist()])
     share = np.clip(ratio[use] / level, 0, 2)
-    sun = sun_at_times(study.site, series.unix[use] + series.step / 2, np.zeros(int(use.sum()), dtype=np.int64))
+    sun = sun_at_times(study.scene.site, series.unix[use] + series.step / 2, np.zeros(int(use.sum()), dtype=np.int64))
     across, up = np.floor(sun.azimuth / WIDE).astype(int), np.floor(np.maximum(sun.elevation, 0.0) / TALL).astype(int)
     wanting = np.maximum(expected[use] * level - series.power[use], 0) * series.step / 3.6e6
     dark = _dark_bins(across, up, share, day[use], wanting)

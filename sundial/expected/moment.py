@@ -81,21 +81,21 @@ def expected_at(
         raise BriefError("--sky", f"must be one of {', '.join(skies())}")
     if tilt is not None and not -90 <= tilt <= 90:
         raise BriefError("--tilt", "must be from 0 to 90 degrees")
-    unix = np.array([unix_of(study.site, when)])
+    unix = np.array([unix_of(study.scene.site, when)])
     tilts, azimuths = facing_at(study, unix)
     if tilt is not None:
         tilts = np.array([float(tilt)])
     if azimuth is not None:
         azimuths = np.array([azimuth % 360.0])
-    light = clear_light(study, unix, None if temp_air is None else np.array([temp_air]))
+    light = clear_light(study.scene, unix, None if temp_air is None else np.array([temp_air]))
     shade = shade_of(study, light, 0.0)
     factors = None if shade is None else shade.of_facing(tilts, azimuths)
     steps = chain(study, light, tilts, azimuths, factors)
     share, clear = skies()[sky], float(steps.ac[0])
     if haze:
-        learned = haze[int(MONTH_OF_HOUR[hours_of_year(unix, study.weather.utc_offset)][0])]
+        learned = haze[int(MONTH_OF_HOUR[hours_of_year(unix, study.scene.weather.utc_offset)][0])]
         clear *= learned if learned is not None else 1.0
-    u0, u1 = FAIMAN[study.system.mounting]
+    u0, u1 = FAIMAN[study.scene.system.mounting]
     poa = float(steps.poa_global[0])
     cell = float(light.temp_air[0]) + poa / (u0 + u1 * float(light.wind_speed[0]))
     cosine = float(incidence_cosine(light, tilts, azimuths)[0]) if light.up[0] > 0 else -1.0
@@ -103,13 +103,13 @@ def expected_at(
     shaded = 0.0 if factors is None else 1 - float(np.broadcast_to(factors.direct, (1,))[0])
     why_not = _why_not(study, when, sky, float(light.elevation[0]), incidence, shaded, clear)
     voc, vmp = _volts(study, cell) if poa > 20 else (None, None)
-    limit = study.system.inverter.power
+    limit = study.scene.system.inverter.power
     return Expected(
         power=clear * share["middle"],
         low=clear * share["low"],
         high=min(clear * share["high"], np.inf if limit is None else limit),
         clear_power=clear,
-        share_of_nameplate=clear * share["middle"] / study.array.power,
+        share_of_nameplate=clear * share["middle"] / study.scene.array.power,
         fair=not why_not,
         why_not=why_not,
         incidence=incidence,
@@ -126,7 +126,7 @@ def expected_at(
 
 def facing_at(study: Study, unix: Floats) -> tuple[Floats, Floats]:
     """Tilts and azimuths (n,) of the array at Unix times, as its plan has it: by the day where a hand moves it, by the hour else."""
-    places = hours_of_year(unix, study.weather.utc_offset)
+    places = hours_of_year(unix, study.scene.weather.utc_offset)
     facing, _ = study.own_facing
     at = places // 24 * 24 + 12 if study.brief.mount.still_by_day else places
     return facing.surface_tilt[at], facing.surface_azimuth[at]
@@ -138,7 +138,7 @@ def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = No
     parts = []
     for start in range(0, len(unix), AT_ONCE):
         part = slice(start, start + AT_ONCE)
-        light = clear_light(study, unix[part], None if temp_air is None else temp_air[part])
+        light = clear_light(study.scene, unix[part], None if temp_air is None else temp_air[part])
         tilts, azimuths = _stood(study, unix[part], tilt if tilt is None else np.broadcast_to(tilt, (len(unix),))[part])
         parts.append(_power(study, light, tilts, azimuths, shade_of(study, light)))
     return np.concatenate(parts) if parts else np.zeros(0)
@@ -146,7 +146,7 @@ def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = No
 
 def expected_and_open(study: Study, unix: Floats, tilt: Floats | float | None = None) -> tuple[Floats, Floats]:
     """:func:`expected_series` (n,) W of up to ``AT_ONCE`` times, and the same with nothing in the way."""
-    light = clear_light(study, unix)
+    light = clear_light(study.scene, unix)
     tilts, azimuths = _stood(study, unix, tilt)
     bare = _power(study, light, tilts, azimuths, None)
     shade = shade_of(study, light)
@@ -169,16 +169,22 @@ def _power(study: Study, light: Any, tilts: Floats, azimuths: Floats, shade: Sha
 def shade_of(study: Study, light: Any, size: float = BIN) -> Shade | None:
     """What stands in the way of the light at these times, None where nothing does; ``size`` of the bins its directions are gathered in,
     degrees."""
-    if not study.obstructed:
+    if not study.scene.obstructed:
         return None
-    traces = TraceCache(domes=study.traces.domes)
-    return Shade(light, study.geometry, study.yard, study.skyline, size=size, traces=traces)
+    traces = TraceCache(domes=study.scene.traces.domes)
+    return Shade(light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=size, traces=traces)
 
 
 def chain(study: Study, light: Any, tilts: Floats, azimuths: Floats, factors: ShadeFactors | None) -> Steps:
     """The energy chain at any times (n,)."""
-    behind = RearLight(light, study.system.standing, study.system.array.azimuth) if study.array.panel.bifaciality > 0 else None
-    return convert(light, study.system, tilts, azimuths, factors, None if behind is None else behind.of_facing(tilts, azimuths))
+    behind = (
+        RearLight(light, study.scene.system.standing, study.scene.system.array.azimuth)
+        if study.scene.array.panel.bifaciality > 0
+        else None
+    )
+    return convert(
+        light, study.scene.system, tilts, azimuths, factors, None if behind is None else behind.of_facing(tilts, azimuths)
+    )
 
 
 def _why_not(
@@ -190,14 +196,14 @@ def _why_not(
     found = []
     if sky != "clear":
         found.append("the sky is not clear")
-    local = when if when.tzinfo else when.replace(tzinfo=study.site.zone)
-    noon = sun_day(study.site, local.astimezone(study.site.zone).date()).solar_noon
+    local = when if when.tzinfo else when.replace(tzinfo=study.scene.site.zone)
+    noon = sun_day(study.scene.site, local.astimezone(study.scene.site.zone).date()).solar_noon
     away = abs((local - noon).total_seconds()) / 3600
     if away > NEAR_NOON and incidence > SQUARE:
         found.append(f"it is {away:.1f} hours from solar noon and the sun meets the glass at {incidence:.0f} degrees")
     if shaded > 1 - LIT:
         found.append(f"something shades {100 * shaded:.0f} % of the array")
-    limit = study.system.inverter.power
+    limit = study.scene.system.inverter.power
     if limit is not None and power >= FULL * limit:
         found.append("the inverter is at its limit: the meter would show that")
     return tuple(found)

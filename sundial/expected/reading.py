@@ -51,7 +51,7 @@ def judged_reading(study: Study, reading: Reading, stood: float | None = None, h
         return Said(None, None, None, None, not why, tuple(why), signs, now)
     of_expected = watts / now.power if now.power > 0 else None
     within = now.low <= watts <= max(now.high, now.low) if now.power > 0 else None
-    return Said(watts, watts / study.array.power, of_expected, within, not why, tuple(why), signs, now)
+    return Said(watts, watts / study.scene.array.power, of_expected, within, not why, tuple(why), signs, now)
 
 
 def _throttled(study: Study, reading: Reading) -> tuple[str, ...]:
@@ -88,11 +88,11 @@ def refuse_reading(study: Study, reading: Reading, now: datetime, sure: bool = F
         raise BriefError("unit", "is missing: litres, Ah, minutes ...")
     if sure:
         return
-    watts, rated = reading.watts, study.array.power
+    watts, rated = reading.watts, study.scene.array.power
     label = study.brief.electrics
     if label is not None and reading.volts is not None and reading.amps is not None and reading.volts > 0:
         wiring = study.brief.wiring
-        side_by_side = study.array.wired if wiring.kind == "parallel" else max(1, len(wiring.strings))
+        side_by_side = study.scene.array.wired if wiring.kind == "parallel" else max(1, len(wiring.strings))
         if reading.amps > 1.4 * label.isc * side_by_side and reading.volts <= 1.4 * label.isc * side_by_side:
             raise BriefError(
                 "amps", f"{reading.amps:g} A from panels of {label.isc:g} A: are volts and amps the wrong way round?"

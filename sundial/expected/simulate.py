@@ -58,7 +58,7 @@ def simulate(
         if fault not in FAULTS:
             raise BriefError("--fault", f"{fault!r} is not known; there are: {', '.join(FAULTS)}")
     random = np.random.default_rng(seed)
-    start = datetime(first.year, first.month, first.day, tzinfo=study.site.zone).timestamp()
+    start = datetime(first.year, first.month, first.day, tzinfo=study.scene.site.zone).timestamp()
     unix = start + step * np.arange(days * 86400 // step, dtype=float)
     power = expected_series(study, unix + step / 2, tilt)
     per = 86400 // step
@@ -83,9 +83,11 @@ def simulate(
 
 def _brightness(study: Study) -> Floats:
     """Light of each day of the weather year over that of a cloudless one (365,), drawn out so that its brightest tenth reaches one."""
-    weather = study.weather
+    weather = study.scene.weather
     start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600  # hours of local standard time
-    cloudless = clear_light(study, np.asarray(start + 3600.0 * np.arange(DAYS * 24) + 1800)).ghi.reshape(DAYS, 24).sum(axis=1)
+    cloudless = (
+        clear_light(study.scene, np.asarray(start + 3600.0 * np.arange(DAYS * 24) + 1800)).ghi.reshape(DAYS, 24).sum(axis=1)
+    )
     found = weather.ghi.reshape(DAYS, 24).sum(axis=1) / np.maximum(cloudless, 1.0)
     level: Floats = np.clip(found / max(float(np.percentile(found, 90)), 0.3), 0.03, 1.0)
     return level
@@ -114,17 +116,17 @@ def _with_faults(study: Study, unix: Floats, power: Floats, faults: Sequence[str
     if "dirt" in faults:
         power = power * (1 - DIRT * np.minimum(day % RAINS / GROWS, 1.0))
     if "section" in faults:
-        of = study.array.wired * study.brief.panel.blocks
+        of = study.scene.array.wired * study.brief.panel.blocks
         power = np.where(day >= day[-1] // 2, power * (1 - 1 / of), power)
     if "tree" in faults:
-        sun = sun_at_times(study.site, unix, np.zeros(len(unix), dtype=np.int64))
+        sun = sun_at_times(study.scene.site, unix, np.zeros(len(unix), dtype=np.int64))
         low, high, top, passes = TREE
-        if study.site.latitude < 0:
+        if study.scene.site.latitude < 0:
             low, high = 180 - high, 180 - low
         behind = (sun.azimuth >= low) & (sun.azimuth <= high) & (sun.elevation < top)
         power = np.where(behind, power * passes, power)
     if "throttle" in faults:
-        power = np.minimum(power, CAP * study.array.power)
+        power = np.minimum(power, CAP * study.scene.array.power)
     return power
 
 

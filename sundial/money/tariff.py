@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -10,9 +11,11 @@ from numpy.typing import NDArray
 
 from sundial.balance.clock import wall_hours
 from sundial.balance.flows import Flows, Needs, balance, months_of
-from sundial.brief.model import Brief, DirectUse, OffGridUse, TariffBrief
+from sundial.brief.model import Brief, DirectUse, GridUse, OffGridUse, TariffBrief
 from sundial.brief.sections.use import price_table
-from sundial.days import HOURS, MONTH_OF_HOUR
+from sundial.days import DAYS, HOURS, MONTH_OF_HOUR
+from sundial.money.finance import grid_price
+from sundial.sky.weather_year import WeatherYear
 
 Floats = NDArray[np.float64]
 
@@ -172,3 +175,15 @@ def price_of_more(made: Floats, needs: Needs, tariff: Tariff) -> float:
     both = np.concatenate([made, made * (1 + MORE)])
     value = value_by_month(balance(both, needs), needs, tariff).sum(axis=1)
     return float(value[1] - value[0]) / kwh
+
+
+def price_of_one_more(brief: Brief, weather: WeatherYear, needs: Callable[[], Needs], daily: Callable[[], Floats]) -> float:
+    """What one more kWh is worth on the average: by the share used on the spot, or by the balance of the best fixed tilt, ``daily`` kWh
+    (365,), with a fiftieth more."""
+    use = brief.use
+    if isinstance(use, GridUse) and not use.by_hour:
+        return grid_price(use.import_price, use.export_price, use.own_share)
+    sun = weather.ghi.reshape(DAYS, 24)
+    share = np.divide(sun, sun.sum(axis=1, keepdims=True), out=np.zeros_like(sun), where=sun.sum(axis=1, keepdims=True) > 0)
+    made = (share * daily()[:, None] * 1000).reshape(1, -1)
+    return price_of_more(made, needs(), tariff_of(brief, weather.utc_offset))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from sundial.brief.model import PlanBrief
 from sundial.days import DAYS, DECEMBER_SOLSTICE, JUNE_SOLSTICE, MARCH_EQUINOX, SEPTEMBER_EQUINOX
 from sundial.energy.production import TiltSurface
 from sundial.plan.tilt_plan import Floats, TiltPlan
@@ -92,6 +93,11 @@ class Effort:
     def minutes(self) -> float:
         """Minutes of work in one move, all hands counted."""
         return self.minutes_per_move * self.people
+
+
+def effort_of(plan: PlanBrief, price: float) -> Effort:
+    """What a move costs as a brief tells it, where one more kWh is worth ``price``."""
+    return Effort(plan.minutes_per_move, plan.people, plan.value_of_hour, price)
 
 
 def paying_settings(plans: Sequence[TiltPlan | None], effort: Effort) -> int:

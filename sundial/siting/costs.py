@@ -36,7 +36,7 @@ def shade_costs(study: Study, report: Report = unwatched) -> tuple[ShadeCost, ..
     ``report`` is told how many obstacles are done, of how many. The share of a thing is the mean of what it takes as the first in an open yard and as the last among the others,
     scaled so that all add up to the loss: for two things exactly their Shapley value.
     """
-    shade = study.shade
+    shade = study.scene.shade
     if shade is None:
         return ()
     facing, drive = study.own_facing
@@ -44,9 +44,9 @@ def shade_costs(study: Study, report: Report = unwatched) -> tuple[ShadeCost, ..
     everything = frozenset(names)
 
     def year(without: frozenset[str]) -> Production:
-        return produce(study.light, study.system, facing, drive, shade, without)
+        return produce(study.scene.light, study.scene.system, facing, drive, shade, without)
 
-    made, bare = year(frozenset()), produce(study.light, study.system, facing, drive)
+    made, bare = year(frozenset()), produce(study.scene.light, study.scene.system, facing, drive)
     last, first = {}, {}
     for number, name in enumerate(names):
         report(number, len(names))

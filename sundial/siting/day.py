@@ -30,7 +30,7 @@ class Moment:
 def day_in_yard(study: Study, day: int, year: int) -> list[Moment]:
     """The moments of a day (0 to 364) between sunrise and sunset, every half hour of the clock."""
     when = date_of_day(day, year)
-    sun = sun_day(study.site, when)
+    sun = sun_day(study.scene.site, when)
     if sun.sunrise is None or sun.sunset is None:
         if not sun.day_length:
             return []
@@ -44,20 +44,20 @@ def day_in_yard(study: Study, day: int, year: int) -> list[Moment]:
     moments = [moment for moment in every if start <= moment <= end]
     return [
         _moment(study, moment, float(azimuth), float(elevation), tilt)
-        for moment, azimuth, elevation in zip(moments, *sun_through(study.site, moments), strict=True)
+        for moment, azimuth, elevation in zip(moments, *sun_through(study.scene.site, moments), strict=True)
     ]
 
 
 def _moment(study: Study, moment: datetime, azimuth: float, elevation: float, tilt: float) -> Moment:
-    fallen = shadows(study.yard, azimuth, elevation, moment.month - 1)
+    fallen = shadows(study.scene.yard, azimuth, elevation, moment.month - 1)
     own: list[Floats] = []
     if elevation > LOWEST_SUN:
         from shapely import MultiPoint
 
-        corners = study.geometry.corners(tilt, study.azimuth)
+        corners = study.scene.geometry.corners(tilt, study.scene.azimuth)
         ray = unit(azimuth, elevation)
         for group in corners:
-            hull = MultiPoint(cast(group, ray, study.yard.ground)).convex_hull
+            hull = MultiPoint(cast(group, ray, study.scene.yard.ground)).convex_hull
             if hull.geom_type == "Polygon":
                 own.append(np.asarray(hull.exterior.coords)[:-1])
     return Moment(moment.strftime("%H:%M"), azimuth, elevation, fallen, own)

@@ -57,9 +57,9 @@ class YardMap:
 def window_of(study: Study) -> Window:
     """The part of the yard worth mapping: everything in it and the array, with a margin."""
     spot = study.brief.spot
-    bounds = [thing.outline.bounds for thing in study.yard.things] + [(spot.x, spot.y, spot.x, spot.y)]
+    bounds = [thing.outline.bounds for thing in study.scene.yard.things] + [(spot.x, spot.y, spot.x, spot.y)]
     low, high = np.min(bounds, axis=0), np.max(bounds, axis=0)
-    around = max(MARGIN, study.array.breadth, study.array.slope_length)
+    around = max(MARGIN, study.scene.array.breadth, study.scene.array.slope_length)
     return Window(float(low[0] - around), float(low[1] - around), float(high[2] + around), float(high[3] + around))
 
 
@@ -122,12 +122,12 @@ class Survey:
     def height(self) -> float:
         """Height of the middle of the array over the ground at its mean tilt, m."""
         tilts = self.study.own_facing[0].surface_tilt
-        half = self.study.geometry.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
-        return float(self.study.geometry.height + (0 if self.study.geometry.spot.centre_pivot else half))
+        half = self.study.scene.geometry.size[1] / 2 * np.sin(np.radians(np.abs(tilts).mean()))
+        return float(self.study.scene.geometry.height + (0 if self.study.scene.geometry.spot.centre_pivot else half))
 
     def light(self, x: Floats, y: Floats, chosen: NDArray[np.bool_] | None = None) -> PointIrradiance:
         """LayerHits from points (P,) at panel height; only in ``chosen`` (B,) of the sun's directions, where given."""
-        ground, shade = self.study.yard.ground, self.shade
+        ground, shade = self.study.scene.yard.ground, self.shade
         z = np.array([x, y]).T @ ground.gradient + self.height
         points = np.column_stack([x, y, z])
         directions = shade.bins.directions if chosen is None else shade.bins.directions[chosen]
@@ -138,7 +138,7 @@ class Survey:
 
     def weights(self, turn: float, days: NDArray[np.bool_] | None = None) -> Weights:
         """Weights of the build's own mount under its plan, turned by ``turn`` degrees, over some days (365,)."""
-        light, shade, study = self.study.light, self.shade, self.study
+        light, shade, study = self.study.scene.light, self.shade, self.study
         facing = study.own_facing[0]
         tilts, azimuths = facing.surface_tilt[light.hours], (facing.surface_azimuth[light.hours] + turn) % 360
         counted = np.ones(len(tilts)) if days is None else days[DAY_OF_HOUR[light.hours]].astype(float)
@@ -172,7 +172,7 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
     band = np.array_split(np.arange(len(y)), strip[1])[strip[0]]
     y = y[band]
     # Hour by hour: one bare point feels the edge of a bin where an array of many does not.
-    survey = Survey(study, Shade(study.light, study.geometry, study.yard, study.skyline, size=0))
+    survey = Survey(study, Shade(study.scene.light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=0))
     season = season_of_need(study)
     whole = survey.weights(0.0)
     lit = whole.sun.sum(axis=1) > 0
@@ -185,14 +185,17 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
             for index, weight in enumerate(weights):
                 found[index, row : row + TILE, column : column + TILE] = light.energy(weight).reshape(tile_x.shape)
     grid_x, grid_y = np.meshgrid(x, y)
-    found[:, taken(study.yard, grid_x, grid_y, survey.height)] = np.nan
-    bare = Survey(study, Shade(study.light, study.geometry, Yard(), None))
+    found[:, taken(study.scene.yard, grid_x, grid_y, survey.height)] = np.nan
+    bare = Survey(study, Shade(study.scene.light, study.scene.geometry, Yard(), None))
     return YardMap(x, y, grid, found[0], found[1], bare.weights(0.0).total, bare.weights(0.0, season.days).total, season.name)
 
 
 def survey_of(study: Study) -> Survey:
     """The survey of a build's own yard and skyline."""
-    return Survey(study, Shade(study.light, study.geometry, study.yard, study.skyline, given_bins=study.sun_bins))
+    return Survey(
+        study,
+        Shade(study.scene.light, study.scene.geometry, study.scene.yard, study.scene.skyline, given_bins=study.scene.sun_bins),
+    )
 
 
 def taken(yard: Yard, x: Floats, y: Floats, height: float) -> NDArray[np.bool_]:

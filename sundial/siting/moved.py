@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from sundial.days import DAYS, DECEMBER_SOLSTICE, JUNE_SOLSTICE, spoken_day
+from sundial.energy.production import TiltSurface, tilt_surface
 from sundial.plan.tilt_plan import TiltPlan, make_plans
 from sundial.study import Study
 
@@ -26,11 +27,11 @@ class PlanShade:
 def plan_shade(study: Study, open_sky: Study | None = None) -> PlanShade | None:
     """What shade does to a build's plan, None where nothing stands in the way. ``open_sky``: the study of the same build
     without it, where it is known."""
-    if study.shade is None:
+    if study.scene.shade is None:
         return None
     chosen = study.own_plans.with_settings(study.brief.plan.settings)
     bare = (open_sky or study.open_sky).own_plans.with_settings(study.brief.plan.settings)
-    winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
+    winter = DECEMBER_SOLSTICE if study.scene.site.latitude >= 0 else JUNE_SOLSTICE
     for day, season in ((winter, "winter"), ((winter + 182) % 365, "summer")):
         before, after = bare.tilt_by_day[day], chosen.tilt_by_day[day]
         if abs(before - after) >= 0.5 and _costs(study, chosen, day, before) >= WORTH_SAYING:
@@ -59,17 +60,27 @@ def _moved(bare: TiltPlan, chosen: TiltPlan) -> str:
     return ""
 
 
+def _surface_without(study: Study, name: str) -> TiltSurface:
+    """The array's own tilt surface recomputed with one obstacle removed."""
+    scene, gone = study.scene, frozenset({name})
+
+    def made() -> TiltSurface:
+        return tilt_surface(scene.light, scene.system, scene.azimuth, study.surface().tilts, scene.shade, gone)
+
+    return study.cache.get("without", name, made)
+
+
 def _cause(study: Study, day: int, before: float, after: float) -> str:
     """The thing without which the angle of ``day`` would go most of the way back, in words that can begin a sentence."""
-    shade = study.shade
+    shade = study.scene.shade
     if shade is None or study.hand_axis is not None:
         return "Shade"
     goal = "winter" if study.brief.plan.goal == "empty-days" else None  # whose judge knows the tilts with all that stands there
     around = np.abs((np.arange(DAYS) - day + 182) % DAYS - 182) <= 60
-    caught = shade.caught(abs(after), study.azimuth, around)
+    caught = shade.caught(abs(after), study.scene.azimuth, around)
     for name in sorted(caught, key=lambda owner: -caught[owner])[:LOOKED_AT]:
         plans = make_plans(
-            study.surface_without(name), study.constraints(goal=goal), study.site.latitude, study.brief.plan.settings
+            _surface_without(study, name), study.constraints(goal=goal), study.scene.site.latitude, study.brief.plan.settings
         )
         if abs(plans.with_settings(study.brief.plan.settings).tilt_by_day[day] - before) <= abs(before - after) / 2:
             return name if name.lower().startswith("the ") else f"“{name}”"

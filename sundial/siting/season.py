@@ -26,4 +26,4 @@ def season_of_need(study: Study) -> Season:
         chosen = sorted(set(plan.months))
         names = ", ".join(MONTH_NAMES[month - 1][:3] for month in chosen)
         return Season(np.isin(MONTH_OF_DAY + 1, chosen), f"in {names}" if len(chosen) < 12 else "in the year")
-    return Season(winter_days(study.site.latitude), "in the winter half-year")
+    return Season(winter_days(study.scene.site.latitude), "in the winter half-year")

@@ -59,11 +59,18 @@ class SkyView:
     lost: dict[str, tuple[Lost, ...]]
 
 
+def middle_of(study: Study) -> Floats:
+    """The middle of the array at its mean tilt (3,), m: the point of view of its sky picture."""
+    tilt = float(np.abs(study.own_facing[0].surface_tilt).mean())
+    middle: Floats = study.scene.geometry.middles(tilt, study.scene.azimuth).mean(axis=0)
+    return middle
+
+
 def sky_view(study: Study, day: int, year: int) -> SkyView:
     """The sky from the middle of the array; ``day`` 0 to 364 is the chosen one."""
     named = [(JUNE_SOLSTICE, "21 June"), (MARCH_EQUINOX, "21 March and 23 September"), (DECEMBER_SOLSTICE, "21 December")]
     paths = [_path(study, at, name, year) for at, name in [*named, (day, spoken_day(day))]]
-    return SkyView(tuple(paths), tuple(outlines(study.yard, study.middle)), _lost(study, year))
+    return SkyView(tuple(paths), tuple(outlines(study.scene.yard, middle_of(study))), _lost(study, year))
 
 
 def _moments(day: int, year: int) -> list[datetime]:
@@ -80,7 +87,7 @@ def _sun(site: Site, day: int, year: int) -> tuple[Floats, Floats]:
 
 def _path(study: Study, day: int, name: str, year: int) -> SunPath:
     moments = _moments(day, year)
-    azimuth, elevation = _sun(study.site, day, year)
+    azimuth, elevation = _sun(study.scene.site, day, year)
     up = np.flatnonzero(elevation > -0.3)
     hours = [(f"{moments[i].hour}", float(azimuth[i]), float(elevation[i])) for i in up if moments[i].minute == 0]
     return SunPath(day, name, tuple(azimuth[up].tolist()), tuple(elevation[up].tolist()), tuple(hours))
@@ -88,18 +95,18 @@ def _path(study: Study, day: int, name: str, year: int) -> SunPath:
 
 def _lost(study: Study, year: int) -> dict[str, tuple[Lost, ...]]:
     days = [int(start) + 20 for start in MONTH_STARTS[:12]]
-    suns = [_sun(study.site, day, year) for day in days]
+    suns = [_sun(study.scene.site, day, year) for day in days]
     azimuth, elevation = (np.concatenate(part) for part in zip(*suns, strict=True))
     month = np.repeat(np.arange(12), [len(sun[0]) for sun in suns])
     up = np.flatnonzero(elevation > 0)
     a, e, month = np.radians(azimuth[up]), np.radians(elevation[up]), month[up]
     directions = np.stack([np.cos(e) * np.sin(a), np.cos(e) * np.cos(a), np.sin(e)], axis=1)
     hidden: dict[str, NDArray[np.bool_]] = {}
-    for trace in trace_rays(study.yard, study.middle[None, :], directions).traces:
+    for trace in trace_rays(study.scene.yard, middle_of(study)[None, :], directions).traces:
         rows = trace.rows[trace.light[month[trace.rows]] < 0.5]
         hidden.setdefault(trace.owner, np.zeros(len(up), dtype=bool))[rows] = True
-    if study.skyline is not None:
-        hidden[SKYLINE] = study.skyline.passes(azimuth[up], elevation[up], month) < 0.5
+    if study.scene.skyline is not None:
+        hidden[SKYLINE] = study.scene.skyline.passes(azimuth[up], elevation[up], month) < 0.5
     whens = [moment for day, (_, height) in zip(days, suns, strict=True)
              for moment, above in zip(_moments(day, year), height > 0, strict=True) if above]  # fmt: skip
     found: dict[str, tuple[Lost, ...]] = {}

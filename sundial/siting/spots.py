@@ -57,10 +57,10 @@ def best_spots(
     survey, season = survey_of(study), season_of_need(study)
     made = year_of(study, study.brief)
     turns = (0,) if study.brief.mount.any_azimuth else TURNS
-    base = study.site.equator_ward
+    base = study.scene.site.equator_ward
     days = season.days if goal == "season" else None
-    x, y, scores = _scores(study, survey, window, area, [base + turn - study.azimuth for turn in turns], days)
-    apart = max(APART, study.geometry.size[0] * 0.75, np.hypot(window.east - window.west, window.north - window.south) / 10)
+    x, y, scores = _scores(study, survey, window, area, [base + turn - study.scene.azimuth for turn in turns], days)
+    apart = max(APART, study.scene.geometry.size[0] * 0.75, np.hypot(window.east - window.west, window.north - window.south) / 10)
     found: list[GoodSpot] = []
     peaks = _peaks(scores, x, y, apart, 2 * count)
     for number, (column, row, turn) in enumerate(peaks):
@@ -99,7 +99,7 @@ def _value(spot: GoodSpot, goal: For) -> float:
 def _window(study: Study, area: Sequence[tuple[float, float]] | None) -> Window:
     if area is None:
         # The array stands wholly inside the yard's own margin.
-        yard, inside = window_of(study), max(study.geometry.size) / 2
+        yard, inside = window_of(study), max(study.scene.geometry.size) / 2
         return Window(yard.west + inside, yard.south + inside, yard.east - inside, yard.north - inside)
     from shapely import Polygon
 
@@ -131,9 +131,9 @@ def _scores(
     grid_x, grid_y = np.meshgrid(x, y)
     light = survey.light(grid_x.ravel(), grid_y.ravel())
     energy = np.stack([light.energy(survey.weights(turn, days)).reshape(grid_x.shape) for turn in turns])
-    blocked = taken(study.yard, grid_x, grid_y, survey.height)
+    blocked = taken(study.scene.yard, grid_x, grid_y, survey.height)
     energy[:, blocked] = 0.0
-    size = max(1, round(max(study.geometry.size) / step))
+    size = max(1, round(max(study.scene.geometry.size) / step))
     smooth = np.stack([uniform_filter(layer, size=size, mode="nearest") for layer in energy])
     outside = blocked
     if area is not None:

@@ -127,10 +127,10 @@ def year_of(study: Study, brief: Brief) -> Production:
     the plan is held, so that only the change is seen."""
     other = study.beside(brief)
     facing, drive = study.own_facing
-    turn = other.azimuth - study.azimuth
+    turn = other.scene.azimuth - study.scene.azimuth
     if turn:
         facing = Facing(facing.surface_tilt, np.mod(facing.surface_azimuth + turn, 360), facing.in_service)
-    return produce(study.light, other.system, facing, drive, other.shade)
+    return produce(study.scene.light, other.scene.system, facing, drive, other.scene.shade)
 
 
 def what_if(study: Study, brief: Brief, made: Production | None = None) -> Change:

@@ -52,9 +52,9 @@ def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
     lying = lying_tilts(study)
     lost = 0.0
     if by != "nothing" and windy.any():
-        year = produce(study.light, study.system, facing, drive, study.shade)
+        year = produce(study.scene.light, study.scene.system, facing, drive, study.scene.shade)
         laid = wind.laid_down(facing, lying, by == "hand")
-        lost = year.year - produce(study.light, study.system, laid, drive, study.shade).year
+        lost = year.year - produce(study.scene.light, study.scene.system, laid, drive, study.scene.shade).year
     minutes, people = _effort(study, steepest - flat, by)
     return WindPosition(
         flat, _known(float(wind.allowed_at(steepest))), steepest, int(windy.sum()), int(windy.reshape(DAYS, 24).any(axis=1).sum()),
@@ -79,7 +79,7 @@ def flattest(study: Study) -> tuple[float, str]:
     """The flattest it goes, and by what."""
     if study.hand_axis is not None:
         return max(_axis_tilts(study)), "motor"
-    return study.brief.mount.flattest(study.reachable)
+    return study.brief.mount.flattest(study.scene.reachable)
 
 
 def lying_tilts(study: Study) -> Floats | float:
@@ -95,7 +95,7 @@ def _axis_tilts(study: Study) -> tuple[float, ...]:
 
 def _effort(study: Study, turn: float, by: str) -> tuple[float, int]:
     """Minutes to lay it down, and people."""
-    plan, structure = study.brief.plan, study.structure
+    plan, structure = study.brief.plan, study.scene.structure
     if by == "hand":
         return plan.minutes_per_move, plan.people
     if by == "nothing":

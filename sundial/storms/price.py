@@ -64,7 +64,7 @@ def _planned(study: Study, cap: Floats) -> Floats:
 def _by_month(study: Study, cap: Floats) -> Floats:
     limits = replace(study.constraints(), tilts=study.plan_tilts, cap=None if (cap >= FREE).all() else cap)
     settings, surface = study.brief.plan.settings, study.plan_surface
-    plan = make_plans(surface, limits, study.site.latitude, settings).with_settings(settings)
+    plan = make_plans(surface, limits, study.scene.site.latitude, settings).with_settings(settings)
     columns = np.searchsorted(surface.tilts, np.array(plan.tilt_by_day) - 1e-9)
     by_month: Floats = sum_by_month(surface.energy[np.arange(len(columns)), columns])
     return by_month
@@ -80,5 +80,5 @@ def _hinged(study: Study, cap: Floats) -> Floats:
 def _hinged_by_month(study: Study, cap: Floats) -> Floats:
     brief = study.brief
     free = brief.model_copy(update={"wind": None, "plan": brief.plan.model_copy(update={"cap": None})})
-    facing, drive = replace(study, brief=free).own_facing
-    return produce(study.light, study.system, no_steeper(facing, cap), drive, study.shade).by_month
+    facing, drive = replace(study, scene=replace(study.scene, brief=free)).own_facing
+    return produce(study.scene.light, study.scene.system, no_steeper(facing, cap), drive, study.scene.shade).by_month

@@ -44,35 +44,35 @@ class WindOfYear:
 
     @classmethod
     def of(cls, study: Study) -> WindOfYear:
-        return cls(study, safe(study))
+        return cls(study, safe(study.scene))
 
     @cached_property
     def allowed(self) -> Floats:
         """The gust that may be stood at every whole degree, with the factor in hand, m/s as told (91,); ``ANY`` where none is known."""
-        rig, air = rig_of(self.study), air_of(self.study)
+        rig, air = rig_of(self.study.scene), air_of(self.study.scene)
         gives_way = standing(rig, air, EVERY_DEGREE, refuse=False).gives_way
-        held = foot_capacity(self.study)
+        held = foot_capacity(self.study.scene)
         if rig.anchored and held is not None:
             gives_way = np.minimum(gives_way, breaks_at(rig, air, EVERY_DEGREE, held).least)
-        allowed: Floats = np.minimum(gives_way / np.sqrt(wind_of(self.study).factor), ANY)
+        allowed: Floats = np.minimum(gives_way / np.sqrt(wind_of(self.study.scene).factor), ANY)
         return allowed
 
     @cached_property
     def from_the_front(self) -> Floats:
         """The same for wind from the front alone (91,): it presses, and lifts nothing."""
-        rig, air = rig_of(self.study), air_of(self.study)
-        stood, held = standing(rig, air, EVERY_DEGREE, refuse=False), foot_capacity(self.study)
+        rig, air = rig_of(self.study.scene), air_of(self.study.scene)
+        stood, held = standing(rig, air, EVERY_DEGREE, refuse=False), foot_capacity(self.study.scene)
         least = np.minimum(np.minimum(stood.tips[0], stood.slides[0]), stood.lifts[0])
         if rig.anchored and held is not None:
             least = np.minimum(least, breaks_at(rig, air, EVERY_DEGREE, held).gusts[DIRECTIONS.index("front")])
-        found: Floats = np.minimum(least / np.sqrt(wind_of(self.study).factor), ANY)
+        found: Floats = np.minimum(least / np.sqrt(wind_of(self.study.scene).factor), ANY)
         return found
 
     @cached_property
     def hourly(self) -> Floats:
         """Gust of every hour, m/s as told (8760,): its mean wind times the gust factor of the surroundings."""
-        wind = wind_of(self.study)
-        gusts: Floats = self.study.weather.wind_speed * surroundings_named(wind.surroundings).gust_factor
+        wind = wind_of(self.study.scene)
+        gusts: Floats = self.study.scene.weather.wind_speed * surroundings_named(wind.surroundings).gust_factor
         return gusts * float(self.safe.standing.speed_up.mean()) if wind.gust_height == "panel" else gusts
 
     def allowed_at(self, tilts: Floats | float) -> Floats:

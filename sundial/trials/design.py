@@ -100,7 +100,7 @@ class RunSheet:
 def run_sheet(study: Study, design: Design, day: date, alike: bool = False) -> RunSheet:
     """The times of a day. ``alike``: an A/A day, both treated alike, not swapped. BriefError where shade or the season leave no window."""
     low, lit, first, last = _window(design.place(study), day)
-    zone = study.site.zone
+    zone = study.scene.site.zone
 
     def at(place: int) -> datetime:
         return datetime.fromtimestamp(low + place * EVERY, UTC).astimezone(zone)
@@ -149,11 +149,11 @@ class _Lit:
 
 def _window(study: Study, day: date) -> tuple[float, _Lit, int, int]:
     """Unix time of midnight, the day, and the longest window without shade as places of five minutes."""
-    start = datetime(day.year, day.month, day.day, tzinfo=study.site.zone)
+    start = datetime(day.year, day.month, day.day, tzinfo=study.scene.site.zone)
     low = start.timestamp()
     unix = np.asarray(low + EVERY * np.arange(round(86400 / EVERY)), dtype=np.float64)
     power = expected_series(study, unix)
-    light = clear_light(study, unix)
+    light = clear_light(study.scene, unix)
     shaded = np.zeros(len(unix), dtype=bool)
     shade = shade_of(study, light)
     if shade is not None:

@@ -73,11 +73,11 @@ def balances(
     """The balance of every row, all through the hours together; rows of another battery or another contract among themselves.
     ``buying`` and ``selling`` as in :func:`tariff_of`; ``needs`` other than the study's own."""
     wanted = study.needs if needs is None else needs
-    days = resampled_days(getattr(study.brief.sky, "seed", 1)) if study.weather.synthetic else None
+    days = resampled_days(getattr(study.brief.sky, "seed", 1)) if study.scene.weather.synthetic else None
     found: dict[int, RowBalance] = {}
     for more, broken, at in _alike(study, rows):
         hourly = np.stack([rows[n].hourly for n in at])
-        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, broken)
+        tariff = tariff_of(study.brief, study.scene.weather.utc_offset, buying, selling, broken)
         held = with_battery(wanted, more)
         skies = None if days is None else _in_skies(hourly, held, tariff, days)
         flows = balance(hourly, held)
@@ -93,7 +93,7 @@ def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 
     found: dict[int, float] = {}
     for more, broken, at in _alike(study, rows):
         held = with_battery(wanted, more)
-        tariff = tariff_of(study.brief, study.weather.utc_offset, buying, selling, broken)
+        tariff = tariff_of(study.brief, study.scene.weather.utc_offset, buying, selling, broken)
         worth = value_by_month(balance(np.stack([rows[n].hourly for n in at]), held), held, tariff).sum(axis=1)
         found |= dict(zip(at, worth.tolist(), strict=True))
     return [found[n] for n in range(len(rows))]

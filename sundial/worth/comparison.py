@@ -13,8 +13,9 @@ from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, left_over, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
 from sundial.storms.ways import RuledOut
-from sundial.study import MOST_MORE, Study
+from sundial.study import Study
 from sundial.worth.balances import Row, RowBalance, balances, values
+from sundial.worth.more_panels import MOST_MORE
 from sundial.worth.ways import HAND_KINDS, NAMES, WayEnergy, Ways, WayYears, ways_of
 
 Floats = NDArray[np.float64]
@@ -190,11 +191,11 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: Enough, base_
         return None
     hourly = years.hourly[0] if not flat else _limited(study, years.panels[1])
     most = MOST_MORE if study.brief.room is None else min(MOST_MORE, study.brief.room)
-    unlimited, each = years.panels[int(flat)], study.array.panel.power
+    unlimited, each = years.panels[int(flat)], study.scene.array.panel.power
     gains: list[float] = []
     for number in range(1, most + 1):
         gains.append(float(more_hours(study, hourly, unlimited, number).sum()) / 1000 - base.energy)
-        if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.array.wired:
+        if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.scene.array.wired:
             break  # the inverter is full
     enough = next((number for number, gain in enumerate(gains, 1) if gain >= wanted.kwh), len(gains))
     if not gains or gains[enough - 1] <= 0:
@@ -259,14 +260,14 @@ def _same(study: Study, years: WayYears, extra: float) -> SamePanels | None:
 
 
 def _limited(study: Study, unlimited: Floats) -> Floats:
-    limit = study.system.inverter.power
+    limit = study.scene.system.inverter.power
     return unlimited if limit is None else np.minimum(unlimited, limit)
 
 
 def more_hours(study: Study, hourly: Floats, unlimited: Floats, count: int) -> Floats:
     """Hours (8760,) of an array with ``count`` more panels on the same inverter; ``unlimited``: its hours as no inverter limits them."""
-    grown = 1 + count / study.array.wired
-    if study.system.inverter.power is None:
+    grown = 1 + count / study.scene.array.wired
+    if study.scene.system.inverter.power is None:
         return hourly * grown
     now = _limited(study, unlimited)
     scale = float(hourly.sum()) / max(float(now.sum()), 1e-9)
@@ -299,7 +300,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         tilt=made.tilt,
         money=money,
         spread=gain_spread(
-            study.weather, base.energy, extra, made.kind, money, cost, sum(saved), study.terms, _yearly(year, base_year)
+            study.scene.weather, base.energy, extra, made.kind, money, cost, sum(saved), study.terms, _yearly(year, base_year)
         ),
         same_as_panels=line.same if panels_only else panels_for(study, base.energy, extra, ways.with_panels),
         sums=year.sums,
@@ -385,7 +386,7 @@ def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> fl
 def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: tuple[float, ...] = ()) -> SamePanels | None:
     """Panels added to the base that give ``extra_kwh``: None where there is nothing to give, and where no number of them
     would on this inverter. ``with_panels`` as in :class:`Ways`."""
-    each = base_energy / study.array.wired
+    each = base_energy / study.scene.array.wired
     if extra_kwh <= 0 or each <= 0:
         return None
     exact = extra_kwh / each
@@ -400,7 +401,7 @@ def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: 
 
 def _panels(study: Study, exact: float, count: int) -> SamePanels:
     price = study.brief.worth.panel_cost
-    return SamePanels(exact, count, None if price is None else count * price, count * study.array.panel.area)
+    return SamePanels(exact, count, None if price is None else count * price, count * study.scene.array.panel.area)
 
 
 __all__ = ["HAND_KINDS", "NAMES", "PANEL_KINDS", "Comparison", "SamePanels", "Way", "compare", "panels_for", "rows_of"]

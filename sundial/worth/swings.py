@@ -52,7 +52,7 @@ def swings(study: Study, way: Way, rows: Mapping[str, Row] | None = None) -> lis
     if way.extra_cost is None:
         return []
     terms, cost = study.terms, way.extra_cost
-    labour = study.effort.value_of_hour * way.minutes / 60 if study.brief.worth.count_hours else 0.0
+    labour = study.brief.plan.value_of_hour * way.minutes / 60 if study.brief.worth.count_hours else 0.0
     yearly = way.upkeep + labour
 
     def value(saved: float = way.saved, price: float = cost, terms: Terms = terms, yearly: float = yearly) -> float:

@@ -102,7 +102,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     sentences += _about_use(study, comparison, focus or tracker or hand, currency)
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
-        doubt = ", how rough this sky is counted in" if is_rough(study.weather) else ""
+        doubt = ", how rough this sky is counted in" if is_rough(study.scene.weather) else ""
         sentences.append(
             f"Eight years in ten “{shown.name}” gives {shown.spread.kwh[0]:.0f} to {shown.spread.kwh[1]:.0f} kWh more{doubt}."
         )
@@ -411,7 +411,9 @@ def _rests_on(study: Study, way: Way | None, currency: str, rows: Mapping[str, R
     )
     found = swings(study, way, rows) if way and (rows or not study_by_hour(study)) else []
     weakest = f"; its weakest number is the {_lower(found[0].name)}" if found else ""
-    sky = " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.weather.synthetic else ""
+    sky = (
+        " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.scene.weather.synthetic else ""
+    )
     return f"{words}{weakest}{sky}."
 
 

@@ -13,6 +13,7 @@ from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, HOURS
 from sundial.energy.production import Production
 from sundial.errors import BriefError
+from sundial.limits import can_be_judged
 from sundial.mounts.facing import by_day, starts_a_day
 from sundial.mounts.hinge import HingeMount
 from sundial.mounts.kind import MountBrief
@@ -24,6 +25,7 @@ from sundial.storms.position import flattest, lying_tilts
 from sundial.storms.ways import ANY, RuledOut, WindOfYear
 from sundial.study import Study
 from sundial.wind.site import wind_of
+from sundial.worth.more_panels import unlimited_hours, years_with_panels
 
 Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
@@ -118,11 +120,11 @@ def ways_of(study: Study) -> WayYears:
     every = [base, *standard, *(one for _, one in added)]
     most = max(one.way.energy - base.way.energy for one in every)
     tilts = _base_tilts(study, base.way)
-    with_panels = study.years_with_panels(tilts, most) if most > 0 else ()
+    with_panels = years_with_panels(study, tilts, most) if most > 0 else ()
     ways = Ways(base.way, tuple(one.way for one in standard), tuple((i, one.way) for i, one in added), with_panels)
-    flat = study.unlimited_hours((0.0,) * DAYS)
+    flat = unlimited_hours(study, (0.0,) * DAYS)
     return WayYears(
-        ways, _single(np.stack([one.hourly for one in every])), _single(np.stack([study.unlimited_hours(tilts), flat]))
+        ways, _single(np.stack([one.hourly for one in every])), _single(np.stack([unlimited_hours(study, tilts), flat]))
     )
 
 
@@ -143,11 +145,11 @@ def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: MountBrief | No
         facing, drive = study.own_facing if mount is None else study.facing_of(mount, settings or 2)
         flat = lying_tilts(study)
         lying = np.broadcast_to(np.asarray(flat), HOURS).reshape(DAYS, 24).max(axis=1)
-        if wind_of(study).stow is False:
+        if wind_of(study.scene).stow is False:
             lying = np.abs(facing.surface_tilt).reshape(DAYS, 24).max(axis=1)
     else:
         tilts = _tilts_of(study, way, mount, settings)
-        facing, drive = by_day(np.array(tilts), study.azimuth), None
+        facing, drive = by_day(np.array(tilts), study.scene.azimuth), None
         flat, lying = (flattest(study)[0], np.array(tilts)) if way.moves else (float(max(np.abs(tilts))), np.array(tilts))
     ruled_out = wind.ruled_out(lying)
     stands = float(wind.allowed_at(lying).min())
@@ -156,7 +158,7 @@ def _in_wind(study: Study, wind: WindOfYear, made: _Made, mount: MountBrief | No
         return replace(made, way=replace(way, ruled_out=ruled_out))
     laid = wind.laid_down(facing, flat, by_hand=not by_motor)
     chosen = mount or own
-    lost = study.produced(chosen, facing, drive).hourly - study.produced(chosen, laid, drive).hourly
+    lost = study.scene.produced(chosen, facing, drive).hourly - study.scene.produced(chosen, laid, drive).hourly
     kwh = float(lost.sum()) / 1000
     return _Made(replace(way, energy=way.energy - kwh, wind_lost=kwh, ruled_out=ruled_out), made.hourly - lost)
 
@@ -173,8 +175,8 @@ def _high(study: Study, made: _Made, mount: MountBrief | None) -> _Made:
     steepest = None if mount is None else mount.steepest
     if steepest is None:
         steepest = float(np.abs(_tilts_of(study, way, mount, None)).max())
-    geometry = study.on_pole if mount is not None and mount.centre_pivot else study.geometry
-    height = float(geometry.corners(min(steepest, 90.0), study.azimuth)[:, :, 2].max())
+    geometry = study.scene.on_pole if mount is not None and mount.centre_pivot else study.scene.geometry
+    height = float(geometry.corners(min(steepest, 90.0), study.scene.azimuth)[:, :, 2].max())
     return replace(made, way=replace(way, height=height))
 
 
@@ -196,7 +198,7 @@ def _tilts_of(study: Study, way: WayEnergy, mount: MountBrief | None, settings: 
 def hand_goal(study: Study, settings: int) -> str:
     """What the plans of the rows moved by hand are for: the fewest empty days off the grid, where they can be searched; else the
     energy of the year."""
-    return "empty-days" if settings <= MOST and study.can_be_judged else "year"
+    return "empty-days" if settings <= MOST and can_be_judged(study.scene, study.needs) else "year"
 
 
 def _base(study: Study) -> _Made:
@@ -207,7 +209,7 @@ def _base(study: Study) -> _Made:
 
 
 def _still(study: Study, kind: str, tilt: float) -> _Made:
-    made = study.fixed_tilt_year(tilt)
+    made = study.held_year(tilt)
     return _Made(WayEnergy(kind, NAMES[kind], made.year, float(made.irradiation.sum()), tilt=tilt), made.hourly)
 
 
@@ -240,7 +242,7 @@ def _standard(study: Study, without: AbstractSet[str]) -> list[_Made]:
         made.append(_best_fixed(study))
     if study.brief.plan.tilt_now is not None and "yours" not in without:
         made.append(_base(study))
-    by_hand = len(study.reachable) > 1
+    by_hand = len(study.scene.reachable) > 1
     if "winter-left" not in without and by_hand:
         left = _winter_left(study)
         made += [left] if left else []
@@ -262,7 +264,7 @@ def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
     where it is one."""
     own = study.brief.mount
     plan = study.plans(goal="year").plans[0]
-    tilt = plan.stretches[0].tilt if plan else float(study.reachable[-1])
+    tilt = plan.stretches[0].tilt if plan else float(study.scene.reachable[-1])
     usual = (TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study)), HingeMount(kind="hinge"))
     return (
         *((one.kind, own if own.kind == one.kind else one) for one in usual),
@@ -274,8 +276,8 @@ def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
 
 def _three_facings(study: Study) -> list[float]:
     """Morning, noon and evening: 50 degrees to the east, straight, 50 to the west of the array's own facing (thumb)."""
-    east = -50.0 if study.site.latitude >= 0 else 50.0
-    return [(study.azimuth + turn) % 360 for turn in (east, 0.0, -east)]
+    east = -50.0 if study.scene.site.latitude >= 0 else 50.0
+    return [(study.scene.azimuth + turn) % 360 for turn in (east, 0.0, -east)]
 
 
 def _hand(study: Study, kind: str, plan: TiltPlan) -> _Made:

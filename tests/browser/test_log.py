@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 
 from sundial.brief.read import brief_of
 from sundial.expected.simulate import simulate, written
-from sundial.study import Study
+from sundial.study import studied
 from tests.browser.conftest import PATIENCE, station
 from tests.browser.test_access import serious
 from web.accounts.demo import demo_brief
@@ -40,7 +40,7 @@ def log(honey: Page) -> Page:
 @cache
 def shed_file() -> bytes:
     """Half a year of the honey house with a tree that its survey lacks, as a monitor writes it."""
-    study = Study(brief_of({**demo_brief("Honey house"), "mount": {"kind": "fixed", "tilt": 36}, "frame": None, "wind": None}))
+    study = studied(brief_of({**demo_brief("Honey house"), "mount": {"kind": "fixed", "tilt": 36}, "frame": None, "wind": None}))
     return written(simulate(study, date(2026, 1, 1), 180, 900, ("tree",), tilt=36.0).series, "comma", "Europe/Madrid")
 
 

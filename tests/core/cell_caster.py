@@ -13,7 +13,7 @@ from sundial.study import Study
 def cell_points(study: Study, tilt: float, azimuth: float, side: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Points of every cell (panels, sections, halves, cells, side^2, 3), the same along and up their group's glass (..., 2),
     and the group of each panel."""
-    geometry = study.geometry
+    geometry = study.scene.geometry
     array, panel, split = geometry.array, geometry.array.panel, geometry.spot.split
     rows, columns = geometry.shape
     halves, long = 2 if panel.half_cut else 1, geometry.cells.cells
@@ -56,7 +56,7 @@ def cast(
     study: Study, way: np.ndarray, tilt: float, azimuth: float, side: int = 4, disc: bool = True
 ) -> tuple[np.ndarray, np.ndarray]:
     """Mean direct light on the glass (D,) and currents of the sections (D, B) under suns (D, 3) in January."""
-    geometry = study.geometry
+    geometry = study.scene.geometry
     points, flat, group_of = cell_points(study, tilt, azimuth, side)
     axes = geometry.axes(np.array([tilt]), np.array([azimuth]))[0]
     shape, count = points.shape[:-1], side * side
@@ -68,7 +68,7 @@ def cast(
         local = np.column_stack([local, np.zeros(len(local))])
         to = suns(way, order[place], count) if disc else way
         turned, left = to @ axes.T, np.ones((len(way), len(local)))
-        for layers in study.yard.layers:
+        for layers in study.scene.yard.layers:
             for layer in layers:
                 left *= np.where(hits(layer.solids, from_glass, to), layer.light[0], 1)
         for part in geometry.spot.parts:

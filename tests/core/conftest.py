@@ -13,7 +13,7 @@ import pytest
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Study
+from sundial.study import Study, studied
 
 DATA = Path(pvlib.__file__).parent / "data"
 GREENSBORO = {"latitude": 36.1, "longitude": -79.95, "elevation": 273.0, "timezone": "America/New_York"}
@@ -44,14 +44,14 @@ def load(name: str) -> bytes:
 def _weather(site: str, sky: str) -> WeatherYear | None:
     """The year under a sky, read or synthesised once; None where it is refused."""
     try:
-        return Study(brief_of(brief_data(site=json.loads(site), sky=json.loads(sky))), load).weather
+        return studied(brief_of(brief_data(site=json.loads(site), sky=json.loads(sky))), load).scene.weather
     except BriefError:
         return None
 
 
 def study_of(**changes: Any) -> Study:
     brief = brief_of(brief_data(**changes))
-    return Study(brief, load, _weather(brief.site.model_dump_json(), brief.sky.model_dump_json()))
+    return studied(brief, load, _weather(brief.site.model_dump_json(), brief.sky.model_dump_json()))
 
 
 @pytest.fixture(scope="session")

@@ -29,7 +29,7 @@ from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.days import date_of_day
 from sundial.errors import BriefError
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.test_expected import data
 
 ROLL = {"kind": "one-axis", "limit": 60, "speed": 6, "moving_watts": 25, "standby_watts": 1}
@@ -41,7 +41,7 @@ JUNE, MARCH = 171, 79
 @cache
 def study(kind: str = "one-axis", **more: Any) -> Study:
     mounts = {"one-axis": ROLL, "two-axis": TWO, "hinge": FLAP}
-    return Study(brief_of(data(mount=mounts[kind], sky={"kind": "world"}, **more)))
+    return studied(brief_of(data(mount=mounts[kind], sky={"kind": "world"}, **more)))
 
 
 @cache
@@ -60,7 +60,7 @@ def played(settings: Settings, kind: str = "one-axis", day: int | None = JUNE, s
 
 def test_every_hour_of_the_year_keeps_its_energy() -> None:
     one = study()
-    minutes, weather = minutes_of(one), one.weather
+    minutes, weather = minutes_of(one), one.scene.weather
     hourly = minutes.dni.reshape(365, 24, 60).mean(axis=2).ravel()
     assert hourly == pytest.approx(weather.dni, rel=0.005, abs=1.0)
     diffuse = minutes.dhi.reshape(365, 24, 60).mean(axis=2).ravel()
@@ -91,7 +91,7 @@ def test_clouds_have_edges_and_their_seed() -> None:
 def test_the_roll_and_the_facing_are_pvlibs(tilt: float, azimuth: float, latitude: float) -> None:
     zone = "Europe/Madrid" if latitude > 0 else "Australia/Sydney"
     longitude = -6.1 if latitude > 0 else 149.2
-    one = Study(
+    one = studied(
         brief_of(data(latitude, longitude, zone=zone, mount=ROLL | {"axis_tilt": tilt, "axis_azimuth": azimuth, "limit": 170}))
     )
     minutes = minutes_of(one, [MARCH], "clear")
@@ -117,9 +117,9 @@ def test_a_jack_turns_a_flap_faster_where_its_lever_is_short() -> None:
         "thrust": 1500,
         "speed": 0.008,
     }
-    one = Study(brief_of(data(mount=FLAP | {"max_tilt": 53}, frame=frame)))
+    one = studied(brief_of(data(mount=FLAP | {"max_tilt": 53}, frame=frame)))
     axis = mount_of(one, minutes_of(one, [JUNE], "clear")).axes[0]
-    jack = one.structure.jack  # type: ignore[union-attr]
+    jack = one.scene.structure.jack  # type: ignore[union-attr]
     for tilt in (5.0, 30.0, 50.0):
         length = (jack.length(tilt + 0.01) - jack.length(tilt - 0.01)) / 0.02  # type: ignore[union-attr]  # m a degree
         assert float(np.interp(tilt, axis.grid, axis.speeds)) == pytest.approx(0.008 * 60 / length, rel=0.01)
@@ -318,13 +318,13 @@ def test_settings_that_harm_are_said_and_simulated_all_the_same(told: dict[str, 
 
 
 def test_a_motor_slower_than_the_sun_and_stops_that_contradict_are_said() -> None:
-    slow = Study(brief_of(data(mount=ROLL | {"speed": 0.1})))
+    slow = studied(brief_of(data(mount=ROLL | {"speed": 0.1})))
     mount = mount_of(slow, minutes_of(slow, [JUNE], "clear"))
     assert "slower than the sun" in dict(remarks(Settings(), mount))["speed"]
-    shut = Study(brief_of(data(mount=FLAP | {"min_tilt": 40, "max_tilt": 40.5})))
+    shut = studied(brief_of(data(mount=FLAP | {"min_tilt": 40, "max_tilt": 40.5})))
     with pytest.raises(BriefError, match="leave no room"):
         mount_of(shut, minutes_of(shut, [JUNE], "clear"))
-    still = Study(brief_of(data()))
+    still = studied(brief_of(data()))
     with pytest.raises(BriefError, match="no motor moves this build"):
         mount_of(still, minutes_of(still, [JUNE], "clear"))
 
@@ -384,7 +384,7 @@ def test_what_an_error_costs_grows_with_it() -> None:
 def test_end_stops_keep_away_what_lies_beyond_them() -> None:
     near, far = (
         bench_of(one, minutes_of(one, [JUNE], "clear"), mount_of(one, minutes_of(one, [JUNE], "clear")))
-        for one in (Study(brief_of(data(mount=ROLL | {"limit": limit}))) for limit in (30, 89))
+        for one in (studied(brief_of(data(mount=ROLL | {"limit": limit}))) for limit in (30, 89))
     )
     assert near.kept_away > 20 * far.kept_away >= 0 and near.kwh(near.aimed) + near.kept_away == pytest.approx(
         far.kwh(far.aimed), rel=0.01
@@ -446,7 +446,7 @@ def test_the_table_in_other_forms_and_for_other_mounts() -> None:
             sun_table(study(), **wrong)
     with pytest.raises(BriefError):
         written(month, "xml")
-    odd = written(sun_table(Study(brief_of(data(mount=ROLL, name='Rack */ "x" \\'))), 1, 5, 60), "c")
+    odd = written(sun_table(studied(brief_of(data(mount=ROLL, name='Rack */ "x" \\'))), 1, 5, 60), "c")
     assert odd.index("*/") == odd.index("come first.\n */") + len("come first.\n "), "a name cannot end the comment"
 
 
@@ -474,7 +474,7 @@ def placed(kind: str = "one-axis", latitude: float = 42.9, azimuth: float = 180.
     made = data(mount=mounts[kind], sky={"kind": "made-up", "name": "dry-upland"})
     made["site"] = {"latitude": latitude, "longitude": 0.0, "elevation": 0, "timezone": "UTC"}
     made["array"] = {**made["array"], "azimuth": azimuth}
-    return Study(brief_of(made))
+    return studied(brief_of(made))
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,7 @@ import pytest
 from sundial.brief.model import Brief
 from sundial.brief.read import brief_of, read_brief, schema
 from sundial.errors import BriefError
-from sundial.study import Study
+from sundial.study import studied
 from tests.core.conftest import brief_data
 
 ROOT = Path(__file__).parents[2]
@@ -125,4 +125,4 @@ def test_every_key_is_documented():
 
 @pytest.mark.parametrize("path", sorted((Path(__file__).parents[2] / "docs/examples").glob("*.json")), ids=lambda path: path.stem)
 def test_every_example_is_a_build_that_can_be(path):
-    Study(read_brief(path.read_bytes())).refuse()
+    studied(read_brief(path.read_bytes())).scene.refuse()

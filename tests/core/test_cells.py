@@ -46,9 +46,9 @@ def crowded(seed: int) -> Study:
 def found_by_stretches(study: Study, way: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Mean light and section currents in January, one row a direction."""
     facing = np.full(len(way), TILT), np.full(len(way), 180.0)
-    found = block_irradiance(trace_array(study.geometry, study.yard, way, *facing), study.geometry.cells)
+    found = block_irradiance(trace_array(study.scene.geometry, study.scene.yard, way, *facing), study.scene.geometry.cells)
     met = found.row >= 0
-    mean, sections = np.ones(len(way)), np.ones((len(way), len(study.geometry.sections.place)))
+    mean, sections = np.ones(len(way)), np.ones((len(way), len(study.scene.geometry.sections.place)))
     mean[met], sections[met] = found.mean[found.state[0], found.row[met]], found.sections[found.state[0], found.row[met]]
     return mean, sections
 
@@ -65,7 +65,7 @@ def test_cells_agree_with_rays_from_points_all_over_them(seed, monkeypatch):
     mean, sections = found_by_stretches(study, way)
     exact, exact_sections = cast(study, way, TILT, 180.0, side=8, disc=False)
     assert exact.min() < 0.95
-    half_cut = study.geometry.array.panel.half_cut
+    half_cut = study.scene.geometry.array.panel.half_cut
     np.testing.assert_allclose(mean, exact, atol=0.012 if half_cut else 5e-4)
     assert np.sqrt(((sections - exact_sections) ** 2).mean()) < (0.04 if half_cut else 1e-3)
     assert sections.mean() == pytest.approx(exact_sections.mean(), abs=0.005)
@@ -79,8 +79,8 @@ def test_what_shade_takes_agrees_with_rays_on_every_cell(seed):
     """Every 25th day of a year, hour by hour, through the same electrical rule: within 2 % of the loss. 64 rays a cell, since 16
     stand as far apart as a thin bar is wide and miss by up to 4 % themselves."""
     study = crowded(seed)
-    light = study.light
-    shade = Shade(light, study.geometry, study.yard, study.skyline, size=0)
+    light = study.scene.light
+    shade = Shade(light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=0)
     chosen = light.hours // 24 % DAYS_APART == 7
     lit = np.flatnonzero(chosen & (light.beam + light.circumsolar > 0))
     mean, sections = cast(study, shade.bins.directions[lit], TILT, 180.0, side=8)
@@ -98,15 +98,15 @@ def test_what_shade_takes_agrees_with_rays_on_every_cell(seed):
 def test_the_price_of_each_thing_agrees_with_rays(seed):
     """Each thing taken away by itself, every 25th day: within 10 % and 3 kWh a year of what the same rays say."""
     study = crowded(seed)
-    light = study.light
-    shade = Shade(light, study.geometry, study.yard, study.skyline, size=0)
+    light = study.scene.light
+    shade = Shade(light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=0)
     chosen = light.hours // 24 % DAYS_APART == 7
     lit = np.flatnonzero(chosen & (light.beam + light.circumsolar > 0))
     row = np.full(len(light.hours), -1)
     row[lit] = np.arange(len(lit))
 
     def both(other: Study) -> tuple[float, float]:
-        mine = Shade(light, other.geometry, other.yard, other.skyline, size=0)
+        mine = Shade(light, other.scene.geometry, other.scene.yard, other.scene.skyline, size=0)
         mean, sections = cast(other, shade.bins.directions[lit], TILT, 180.0, side=8)
         rays = BlockIrradiance(
             row, np.zeros(12, dtype=np.int64), mean[None], sections[None], (mean - sections.min(axis=1) > 1e-9)[None]
@@ -125,16 +125,16 @@ def test_the_price_of_each_thing_agrees_with_rays(seed):
 
 def _year(study: Study, shade: Shade, blocks: BlockIrradiance | None, chosen: np.ndarray) -> float:
     """kWh of the chosen hours behind the dome's obstacles and these shadows; None: under an open sky."""
-    light, tilts, azimuths = study.light, np.full(len(chosen), TILT), np.full(len(chosen), 180.0)
+    light, tilts, azimuths = study.scene.light, np.full(len(chosen), TILT), np.full(len(chosen), 180.0)
     factors = None
     if blocks is not None:
         plane = np.array([TILT]), np.array([180.0])
         view = shade._view(shade.traced(TILT, 180.0), shade.dome.weights(*plane), NOTHING)
         part = shade._partial(blocks, np.arange(len(chosen)), plane, view, np.ones(len(chosen)), NOTHING)
-        direct, mismatch = direct_factors(part, study.geometry.sections.wired, len(chosen))
+        direct, mismatch = direct_factors(part, study.scene.geometry.sections.wired, len(chosen))
         sky = view.mean[0, light.months]
         factors = ShadeFactors(direct, sky, np.ones(len(chosen)), mismatch)
-    return float(convert(light, study.system, tilts, azimuths, factors).ac[chosen].sum()) / 1000
+    return float(convert(light, study.scene.system, tilts, azimuths, factors).ac[chosen].sum()) / 1000
 
 
 def test_a_thin_pole_covers_part_of_a_cell():
@@ -145,23 +145,23 @@ def test_a_thin_pole_covers_part_of_a_cell():
     for x, lit in ((0.01 + 1.134 / 12, 1 - 0.06 / 0.189), (0.01 + 1.134 / 6, 1 - 0.03 / 0.189)):
         pole = {"kind": "post", "name": "Pole", "at": [x, -1.5], "height": 9.0, "width": 0.06}
         study = fixed(TILT, yard={"objects": [pole]}, array={"rows": 1, "columns": 2}, panel=panels)
-        trace = trace_array(study.geometry, study.yard, sun, np.array([TILT]), np.array([180.0]))
-        found = block_irradiance(trace, study.geometry.cells)
+        trace = trace_array(study.scene.geometry, study.scene.yard, sun, np.array([TILT]), np.array([180.0]))
+        found = block_irradiance(trace, study.scene.geometry.cells)
         assert found.sections[0, 0].min() == pytest.approx(lit, abs=0.04)
         assert (found.sections[0, 0] < 1).sum() == 1
         assert 1 - found.mean[0, 0] == pytest.approx(0.06 / (2 * 1.134), rel=0.1)
-        assert coverage(trace.layers[0], study.geometry.cells)[0] == pytest.approx(1 - found.mean[0, 0])
+        assert coverage(trace.layers[0], study.scene.geometry.cells)[0] == pytest.approx(1 - found.mean[0, 0])
 
 
 def test_things_taken_away_leave_what_was_behind_them():
     """Removing one obstacle from what is known of all is the same as never having had it."""
     study = crowded(1)
-    shade = study.shade
+    shade = study.scene.shade
     trace = shade.traced(TILT, 180.0)
     for name in ("Flue", "Tree 0", "Bar", "The array's own rows"):
         without = frozenset({name})
-        quick = block_irradiance(trace.sun, study.geometry.cells, without, trace.irradiance)
-        slow = block_irradiance(trace.sun, study.geometry.cells, without)
+        quick = block_irradiance(trace.sun, study.scene.geometry.cells, without, trace.irradiance)
+        slow = block_irradiance(trace.sun, study.scene.geometry.cells, without)
         for field in ("mean", "sections", "patchy", "row"):
             np.testing.assert_array_equal(getattr(quick, field), getattr(slow, field))
         assert not np.array_equal(slow.mean, trace.irradiance.mean)

@@ -32,7 +32,7 @@ from sundial.errors import BriefError
 from sundial.frames.jack import Jack
 from sundial.frames.pieces import Piece
 from sundial.frames.pole import Pole
-from sundial.study import Study
+from sundial.study import Study, studied
 
 RACK: dict[str, Any] = {
     "format": "crooked-sundial-brief", "version": 1, "site": {"latitude": 42.9, "longitude": -6.1},
@@ -45,11 +45,11 @@ RACK: dict[str, Any] = {
 
 
 def study_of(**changes: Any) -> Study:
-    return Study(brief_of(json.loads(json.dumps(RACK | changes))))
+    return studied(brief_of(json.loads(json.dumps(RACK | changes))))
 
 
 def pieces_by_name(study: Study) -> dict[str, Any]:
-    return {piece.name: piece for piece in cut_list(study)}
+    return {piece.name: piece for piece in cut_list(study.scene)}
 
 
 def test_the_pieces_put_together_again_give_the_tilt_of_every_hole() -> None:
@@ -86,7 +86,7 @@ def test_mitred_legs_stand_the_rail_at_its_tilt() -> None:
 
 def test_legs_that_are_swapped_share_their_front_leg_and_base() -> None:
     frame = {"kind": "legs", "support_spacing": 2.0, "front_height": 0.4, "rear_heights": [1.0, 1.4, 1.8]}
-    made = [piece for piece in cut_list(study_of(frame=frame)) if piece.name in ("front leg", "rear leg", "base")]
+    made = [piece for piece in cut_list(study_of(frame=frame).scene) if piece.name in ("front leg", "rear leg", "base")]
     assert [piece.name for piece in made].count("rear leg") == 3
     front, base = (next(piece for piece in made if piece.name == name) for name in ("front leg", "base"))
     assert [piece.name for piece in made].count("front leg") == 1 and front.angle == 0  # it hinges
@@ -382,7 +382,7 @@ def test_units_are_tenths_of_a_millimetre() -> None:
 
 def test_plans_take_their_pieces_as_told() -> None:
     study = study_of()
-    pieces = cut_list(study)
+    pieces = cut_list(study.scene)
     stock = stock_of(study.brief.stock, [piece.section for piece in pieces])
     thin = cut_plan(pieces, stock, 0.0, 0.0, 0.3)
     thick = cut_plan(pieces, stock, 0.008, 0.0, 0.3)

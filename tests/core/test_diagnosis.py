@@ -26,7 +26,7 @@ from sundial.diagnosis.trainer import exercise, levels
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
 from sundial.record.series import Series
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.test_expected import LABEL, data
 
 JUNE = date(2026, 6, 14)
@@ -36,7 +36,7 @@ MADRID = ZoneInfo("Europe/Madrid")
 @cache
 def build(latitude: float, longitude: float, zone: str, rows: int, columns: int, tilt: float) -> Study:
     label = LABEL | {"input": {"max_voltage": 600, "window": [80, 500], "max_current": 16}}
-    return Study(
+    return studied(
         brief_of(
             data(
                 latitude, longitude, 400, zone, sky={"kind": "world"}, electrics=label, mount={"kind": "fixed", "tilt": tilt},
@@ -178,7 +178,7 @@ def test_a_question_or_an_answer_that_is_not_known_is_refused() -> None:
 
 
 def series_of(study: Study, day: date, change: Any = lambda hours, power: power) -> Series:
-    start = datetime(day.year, day.month, day.day, tzinfo=study.site.zone).timestamp()
+    start = datetime(day.year, day.month, day.day, tzinfo=study.scene.site.zone).timestamp()
     unix = np.asarray(start + 300.0 * np.arange(288), dtype=np.float64)
     power = expected_series(study, unix + 150)
     return Series(unix, change((unix - start) / 3600, power), 300.0)
@@ -234,7 +234,7 @@ def test_the_tilt_of_the_log_and_known_shade_speak_by_themselves() -> None:
     off = case_of(study, Evidence(on=JUNE), stood=58.0)
     assert off.evidence["tilt"] == "off" and off.judged.suspects[0].cause.key == "angle" and "58 degrees" in off.notes[0]
     assert case_of(study, Evidence(on=JUNE), stood=34.0).evidence["tilt"] == "as told"
-    walled = Study(brief_of(data(horizon=[[0, 0], [219, 0], [220, 60], [290, 60], [291, 0]])))
+    walled = studied(brief_of(data(horizon=[[0, 0], [219, 0], [220, 60], [290, 60], [291, 0]])))
     at = datetime(2026, 6, 14, 18, 30, tzinfo=MADRID)
     assert known_shade(walled, at)[0][0] == "the skyline" and known_shade(walled, at.replace(hour=13)) == []
     case = case_of(walled, Evidence(at=at, watts=90))
@@ -250,7 +250,7 @@ def test_what_mending_returns_goes_by_its_parts() -> None:
 def test_why_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     brief, evidence = tmp_path / "brief.json", tmp_path / "evidence.json"
     brief.write_text(json.dumps(data()))
-    series = series_of(Study(brief_of(data())), JUNE, lambda hours, power: power * (1 - 0.25 * (hours > 0)))
+    series = series_of(studied(brief_of(data())), JUNE, lambda hours, power: power * (1 - 0.25 * (hours > 0)))
     lines = [
         f"{datetime.fromtimestamp(at, MADRID).isoformat()},{watts:.1f}"
         for at, watts in zip(series.unix, series.power, strict=True)

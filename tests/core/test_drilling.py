@@ -20,8 +20,8 @@ BAR = Prop(front_height=0.4, rail_points=(1.1,), lengths=(0.8,), base_holes=(1.5
 
 
 def drilled(study, settings: int, loss: float, pitch: float = 0.1, **limits) -> Drilling:
-    constraints = PlanConstraints(study.reachable, **limits)
-    return where_to_drill(study.surface(), constraints, study.site.latitude, settings, BAR, pitch, loss, 1.9)
+    constraints = PlanConstraints(study.scene.reachable, **limits)
+    return where_to_drill(study.surface(), constraints, study.scene.site.latitude, settings, BAR, pitch, loss, 1.9)
 
 
 def brute(study, settings: int, count: int, pitch: float) -> float:

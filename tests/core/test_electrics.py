@@ -21,7 +21,7 @@ from sundial.electrics.restring import restring
 from sundial.electrics.strings import allowed_splits, current_of, hottest_cell, refused, string_of
 from sundial.errors import BriefError
 from sundial.frame.panels import Array, Panel
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.test_cutting import RACK
 
 LABEL: dict[str, Any] = {
@@ -32,7 +32,7 @@ LABEL: dict[str, Any] = {
 
 
 def study_of(electrics: dict[str, Any] = LABEL, **changes: Any) -> Study:
-    return Study(brief_of(json.loads(json.dumps(RACK | {"electrics": electrics} | changes))))
+    return studied(brief_of(json.loads(json.dumps(RACK | {"electrics": electrics} | changes))))
 
 
 def label(**changes: Any) -> ElectricsBrief:

@@ -23,7 +23,7 @@ from sundial.expected.moment import expected_at, expected_series
 from sundial.record.dialect import Columns
 from sundial.record.entries import Move
 from sundial.record.series import Series, read_series
-from sundial.study import Study
+from sundial.study import Study, studied
 
 LABEL = {"voc": 37.2, "isc": 14.2, "vmp": 31.1, "imp": 13.85, "beta": -0.0027}
 
@@ -42,7 +42,7 @@ def data(
 
 
 def study(**more: Any) -> Study:
-    return Study(brief_of(data(**more)))
+    return studied(brief_of(data(**more)))
 
 
 @pytest.mark.parametrize(
@@ -66,7 +66,7 @@ def test_the_light_and_the_power_are_those_of_pvlibs_own_steps(latitude, longitu
     ).poa_global.iloc[0]  # fmt: skip
     found = expected_at(one, datetime.fromisoformat(when))
     assert found.poa == pytest.approx(poa, rel=0.004)
-    light = clear_light(one, np.array([at[0].timestamp()]))
+    light = clear_light(one.scene, np.array([at[0].timestamp()]))
     cell = pvlib.temperature.faiman(poa, light.temp_air[0], light.wind_speed[0])
     assert found.cell_temperature == pytest.approx(cell, abs=0.15)
     incidence = pvlib.irradiance.aoi(33, azimuth, sun.apparent_zenith, sun.azimuth).iloc[0]
@@ -130,7 +130,7 @@ def test_a_day_with_and_without_the_shade_of_a_barn() -> None:
     noon = datetime(2026, 12, 21, 13, 20)
     for azimuth in np.arange(150.0, 210.0, 1.7):
         expected_at(built, noon, tilt=40.0, azimuth=float(azimuth))
-    assert built.traces.domes.count("domes") == 60
+    assert built.scene.traces.domes.count("domes") == 60
     assert expected_series(built, unix, 58.0) == pytest.approx(expected_series(anew, unix, 58.0), abs=1e-6)
 
 
@@ -151,7 +151,7 @@ def csv_of(rows: list[tuple[str, str]], head: str = "time,power", mark: str = ",
     return "\n".join([head, *(f"{a}{mark}{b}" for a, b in rows)]).encode()
 
 
-SITE = study().site
+SITE = study().scene.site
 
 
 def test_a_series_in_other_dialects_is_the_same_series() -> None:

@@ -19,7 +19,7 @@ from sundial.footing.settling import settling
 from sundial.footing.snow import pile_height, shape_coefficient, snow_on_glass
 from sundial.footing.soils import soil_named, soils
 from sundial.frames.load_path import GRAVITY
-from sundial.study import Study
+from sundial.study import studied
 from sundial.wind.pressure import air_density, standard_coefficients
 
 POLE = {
@@ -36,7 +36,7 @@ POLE = {
 
 
 def study(**sections):
-    return Study(brief_of({**POLE, **sections}))
+    return studied(brief_of({**POLE, **sections}))
 
 
 def footing(**changes):

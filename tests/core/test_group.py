@@ -23,7 +23,7 @@ from sundial.scene import Scene
 from sundial.shade.ground import Ground
 from sundial.shade.other_array import OtherArray
 from sundial.shade.solids import hits
-from sundial.study import Study
+from sundial.study import studied
 
 
 def brief(name: str = "Fence row", *, latitude: float = 42.9, **changes: object) -> Brief:
@@ -48,8 +48,8 @@ def test_two_builds_make_what_two_rows_of_one_make():
     )
     front = brief("Front")
     back = brief("Back", spot={"y": 2.6})
-    found = group_report(together([Study(front), Study(back)]))
-    whole = Study(rows)
+    found = group_report(together([studied(front), studied(back)]))
+    whole = studied(rows)
     lost = whole.open_sky.production().year - whole.production().year
     assert found.lost == pytest.approx(lost, rel=0.01)  # at a tilt that is traced, not read between two
     by_name = {member.name: member for member in found.members}
@@ -59,9 +59,9 @@ def test_two_builds_make_what_two_rows_of_one_make():
 
 
 def test_the_yard_mirrors_south_of_the_equator():
-    north = group_report(together([Study(brief("Front")), Study(brief("Back", spot={"y": 2.6}))]))
+    north = group_report(together([studied(brief("Front")), studied(brief("Back", spot={"y": 2.6}))]))
     turned = {"latitude": -42.9}
-    south = group_report(together([Study(brief("Front", **turned)), Study(brief("Back", spot={"y": -2.6}, **turned))]))
+    south = group_report(together([studied(brief("Front", **turned)), studied(brief("Back", spot={"y": -2.6}, **turned))]))
     shares = [found.members[1].lost / found.members[1].alone for found in (north, south)]
     assert shares[0] == pytest.approx(shares[1], rel=0.25)  # another half-year's clouds
     assert south.members[0].lost < 0.1 * south.members[1].lost
@@ -69,7 +69,7 @@ def test_the_yard_mirrors_south_of_the_equator():
 
 def test_of_three_each_is_told_what_it_takes():
     builds = [brief("Front"), brief("Middle", spot={"y": 2.4}), brief("Back", spot={"y": 4.8})]
-    found = group_report(together([Study(each) for each in builds]))
+    found = group_report(together([studied(each) for each in builds]))
     back = dict(found.members[2].taken_by)
     assert back["Middle"] > 5 * back["Front"] >= 0
     assert found.lost == pytest.approx(sum(member.lost for member in found.members))
@@ -186,11 +186,11 @@ def test_a_string_over_two_facings_is_warned_about():
     wired = {"kind": "series", "string": "A"}
     east = brief("Morning", array={"rows": 1, "columns": 3, "azimuth": 100}, wiring=wired)
     west = brief("Evening", array={"rows": 1, "columns": 3, "azimuth": 260}, wiring=wired, spot={"x": 12, "y": 9})
-    (string,) = group_report(together([Study(east), Study(west)])).strings
+    (string,) = group_report(together([studied(east), studied(west)])).strings
     assert string.matters and string.builds == ("Morning", "Evening")
     assert 0.15 < string.share < 0.4  # each is dark while the other shines
     alike = brief("Evening", array={"rows": 1, "columns": 3, "azimuth": 100}, wiring=wired, spot={"x": 40, "y": 9})
-    (same,) = group_report(together([Study(east), Study(alike)])).strings
+    (same,) = group_report(together([studied(east), studied(alike)])).strings
     assert not same.matters and same.lost < 1
 
 
@@ -204,11 +204,11 @@ def test_a_string_over_two_facings_is_warned_about():
 )
 def test_what_is_no_group_is_refused(second, said):
     with pytest.raises(BriefError, match=said):
-        together([Study(brief()), Study(second)])
+        together([studied(brief()), studied(second)])
 
 
 def test_two_arrays_in_one_spot_are_refused():
-    studies = together([Study(brief()), Study(brief("Planter", mount={"kind": "fixed", "tilt": 60}, spot={"y": 0.3}))])
+    studies = together([studied(brief()), studied(brief("Planter", mount={"kind": "fixed", "tilt": 60}, spot={"y": 0.3}))])
     with pytest.raises(BriefError, match="inside “"):
         group_report(studies)
 
@@ -231,7 +231,7 @@ def test_the_builds_of_a_yard_share_one_use_and_battery():
     other is what it adds."""
     use, battery = {"kind": "grid", "yearly": 2400.0, "import_price": 0.3, "export_price": 0.04}, {"usable": 3.0}
     both = together(
-        [Study(brief("Front", use=use, battery=battery)), Study(brief("Back", spot={"y": 6.0}, use=use, battery=battery))]
+        [studied(brief("Front", use=use, battery=battery)), studied(brief("Back", spot={"y": 6.0}, use=use, battery=battery))]
     )
     found = group_report(both)
     assert found.used is not None and found.used.made == pytest.approx(found.energy)
@@ -247,4 +247,4 @@ def test_the_builds_of_a_yard_share_one_use_and_battery():
     beside = replace(both[1], shared_hours=hours[0])
     alone = value_by_month(balance(hours[1][None], beside.needs), beside.needs, tariff_of(both[1].brief, 1.0)).sum()
     assert alone == pytest.approx(found.worth - worth(hours[0]))
-    assert group_report(together([Study(brief("Front"))])).used is None, "a share has no hours"
+    assert group_report(together([studied(brief("Front"))])).used is None, "a share has no hours"

@@ -23,7 +23,7 @@ from sundial.expected.sweep import best_point
 from sundial.expected.trends import ageing, soiling, step_in
 from sundial.record.entries import Reading
 from sundial.record.series import Series
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.test_expected import data
 
 FIRST = date(2025, 1, 1)
@@ -31,7 +31,7 @@ FIRST = date(2025, 1, 1)
 
 @cache
 def study(**more: Any) -> Study:
-    return Study(brief_of(data(**more)))
+    return studied(brief_of(data(**more)))
 
 
 @cache
@@ -173,7 +173,7 @@ def test_the_sky_that_is_learned_gives_what_was_measured() -> None:
     share = np.add.reduceat(made, starts * 24) / np.add.reduceat(clear, starts * 24) * 0.9
     found = learned_sky(one, [*share[:11], None], [31] * 11 + [0])
     assert found.learned == (True,) * 11 + (False,) and found.off < 0.05
-    under = Study(one.brief.model_copy(update={"sky": monthly_sky(one, found.ghi)}))
+    under = studied(one.brief.model_copy(update={"sky": monthly_sky(one, found.ghi)}))
     again = np.add.reduceat(np.asarray(under.production().hourly), starts * 24)
     assert again[:11] == pytest.approx(np.add.reduceat(made, starts * 24)[:11] * 0.9, rel=0.04)
     assert found.words == "learned here, from 341 days"
@@ -201,7 +201,7 @@ NOON = datetime(2026, 6, 21, 12, 25, tzinfo=UTC)
 
 def test_a_reading_is_a_share_of_the_nameplate_and_of_this_sun() -> None:
     """352 W of a 430 W panel: 81.9 %."""
-    one = Study(brief_of(data(array={"rows": 1, "columns": 1, "clearance": 0.6})))
+    one = studied(brief_of(data(array={"rows": 1, "columns": 1, "clearance": 0.6})))
     said = judged_reading(one, Reading(at=NOON, power=352))
     assert said.of_nameplate == pytest.approx(0.8186, abs=1e-4) and said.fair
     assert said.of_expected == pytest.approx(352 / expected_at(one, NOON).power) and said.throttled == ()
@@ -226,7 +226,7 @@ def test_what_was_learned_of_the_air_moves_the_expected() -> None:
 
 
 def test_signs_of_demand_and_the_load_test() -> None:
-    one = Study(brief_of(data(use={"kind": "grid", "yearly": 3000, "tariff": {"export": 0.05, "export_limit": 600}})))
+    one = studied(brief_of(data(use={"kind": "grid", "yearly": 3000, "tariff": {"export": 0.05, "export_limit": 600}})))
     full = judged_reading(one, Reading(at=NOON, power=400, battery="full"))
     assert full.throttled == ("the battery is full",) and not full.fair
     rose = judged_reading(one, Reading(at=NOON, power=400, with_load=900))

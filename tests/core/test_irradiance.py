@@ -34,7 +34,7 @@ def plane(light, tilt, azimuth, skyline=None):
 @pytest.mark.parametrize("model", ["haydavies", "perez"])
 @pytest.mark.parametrize(("tilt", "azimuth"), [(0, 180), (30, 180), (60, 95), (90, 250), (45, 0)])
 def test_plane_irradiance_is_pvlibs_to_1e_9(greensboro, model, tilt, azimuth):
-    weather, sun = greensboro.weather, greensboro.sun
+    weather, sun = greensboro.scene.weather, greensboro.scene.sun
     light = irradiance_components(weather, sun, np.full(12, 0.2), "hay-davies" if model == "haydavies" else "perez")
     hours = light.hours
     zenith = 90 - sun.elevation[hours]
@@ -93,19 +93,19 @@ def test_impossible_skylines_are_refused(points, path):
 
 
 def test_skyline_to_the_zenith_blocks_all_light(greensboro):
-    light = irradiance_components(greensboro.weather, greensboro.sun, np.full(12, 0.2))
+    light = irradiance_components(greensboro.scene.weather, greensboro.scene.sun, np.full(12, 0.2))
     assert plane(light, 40, 180, Skyline(((0.0, 90.0),))).max() < 1e-9
 
 
 def test_loss_never_falls_with_height():
-    years = [study_of(horizon=[[0, 0], [120, h], [240, h], [300, 0]]).fixed_tilt_year(35).year for h in (0, 5, 15, 30)]
+    years = [study_of(horizon=[[0, 0], [120, h], [240, h], [300, 0]]).held_year(35).year for h in (0, 5, 15, 30)]
     assert years == sorted(years, reverse=True)
     assert years[-1] < years[0] * 0.95
 
 
 def test_mirrored_days_swap_east_and_west(greensboro):
     """A day turned end for end gives an east wall what the west wall had."""
-    weather, sun = greensboro.weather, greensboro.sun
+    weather, sun = greensboro.scene.weather, greensboro.scene.sun
     light = irradiance_components(weather, sun, np.full(12, 0.2))
     mirrored = irradiance_components(
         weather,
@@ -118,7 +118,7 @@ def test_mirrored_days_swap_east_and_west(greensboro):
 def test_snow_in_one_month_lifts_that_month_alone(greensboro):
     albedo = np.full(12, 0.2)
     albedo[1] = 0.8
-    snow, bare = (irradiance_components(greensboro.weather, greensboro.sun, a) for a in (albedo, np.full(12, 0.2)))
+    snow, bare = (irradiance_components(greensboro.scene.weather, greensboro.scene.sun, a) for a in (albedo, np.full(12, 0.2)))
     gain = snow.daily(plane(snow, 60, 180)) - bare.daily(plane(bare, 60, 180))
     assert gain[31:59].min() > 0
     assert abs(gain[:31]).max() == abs(gain[59:]).max() == 0
@@ -126,7 +126,7 @@ def test_snow_in_one_month_lifts_that_month_alone(greensboro):
 
 def test_the_best_direction_is_the_best_of_all(greensboro):
     """No plane on a grid catches more than one that looks along the light's own direction."""
-    light, sun = greensboro.light, greensboro.sun
+    light, sun = greensboro.scene.light, greensboro.scene.sun
     target = light_direction(light, sun)
     pick = np.argsort(light.ghi)[-400::7]
     tilts, azimuths = target.zenith[light.hours], target.azimuth[light.hours]
@@ -137,9 +137,9 @@ def test_the_best_direction_is_the_best_of_all(greensboro):
 
 
 def test_a_flipped_sky_keeps_its_sum(greensboro):
-    year = flipped(greensboro.weather)
-    assert year.ghi.sum() == pytest.approx(greensboro.weather.ghi.sum())
-    assert year.ghi_by_month[0] == pytest.approx(greensboro.weather.ghi_by_month[6], rel=0.05)
+    year = flipped(greensboro.scene.weather)
+    assert year.ghi.sum() == pytest.approx(greensboro.scene.weather.ghi.sum())
+    assert year.ghi_by_month[0] == pytest.approx(greensboro.scene.weather.ghi_by_month[6], rel=0.05)
 
 
 def test_what_is_written_out_of_pvlib_is_equal_to_it():

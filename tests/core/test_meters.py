@@ -28,7 +28,7 @@ def played(
     study: Any, start: datetime, days: int, off_minutes: float = 0.0, share: float = 1.0
 ) -> tuple[list[datetime], np.ndarray]:
     """Clear days at quarters of an hour: local times as a clock that runs ``off_minutes`` ahead writes them, and watts."""
-    zone = study.site.zone
+    zone = study.scene.site.zone
     first = start.replace(tzinfo=zone).timestamp()
     unix = first + 900.0 * np.arange(96 * days)
     watts = expected_series(study, unix + 450) * share
@@ -90,7 +90,7 @@ def test_a_file_whose_days_could_be_months_is_told(study: Any) -> None:
 
 def test_a_thousandth_is_asked_about_as_twice_is(study: Any) -> None:
     times, watts = played(study, datetime(2025, 5, 1), 3)
-    assert study.array.power == 1720
+    assert study.scene.array.power == 1720
     for head, per in (("time,power", 1000.0), ("time,energy", 4000.0)):  # kW and kWh of a quarter, under names that tell no unit
         with pytest.raises(BriefError, match="a thousandth"):
             read_series(csv_of(times, watts, head=head, per=per), SITE, nameplate=1720)
@@ -115,7 +115,7 @@ def test_a_thousandth_is_asked_about_as_twice_is(study: Any) -> None:
 )
 def test_a_clock_that_is_hours_off_is_said(study: Any, off: int, told: float | None) -> None:
     times, watts = played(study, datetime(2025, 6, 2), 12, off)
-    zone = study.site.zone
+    zone = study.scene.site.zone
     unix = np.array([at.replace(tzinfo=zone).timestamp() for at in times])
     series = read_series(csv_of(times, watts), SITE)
     assert far_off(series, expected_series(study, series.unix + 450)) == told and len(unix) == len(times)

@@ -116,7 +116,7 @@ def test_rows_that_cannot_be_read_are_named(text, words):
 
 
 def test_being_off_costs_what_the_turned_year_lacks(greensboro):
-    assert off_aim_cost(greensboro, 0.0, greensboro.azimuth) == pytest.approx(0.0, abs=1e-9)
+    assert off_aim_cost(greensboro, 0.0, greensboro.scene.azimuth) == pytest.approx(0.0, abs=1e-9)
     east, far = off_aim_cost(greensboro, 0.0, 168.0), off_aim_cost(greensboro, 0.0, 140.0)
     assert 0 < east < far
     planned = greensboro.plans().with_settings(2).energy
@@ -155,7 +155,7 @@ def test_the_report_aims_holes_by_their_true_tilt():
 
 def test_the_pin_knows_the_nearest_hole(greensboro):
     times = [datetime(2026, 4, 12, 11, 30), datetime(2026, 4, 12, 15, 30)]
-    site = greensboro.site
+    site = greensboro.scene.site
     found = pin_report(greensboro, PIN, read(site, times, 30.4, 190.0))
     assert found.tilt_off == pytest.approx(0.4, abs=1e-3) and found.azimuth_off == pytest.approx(10.0, abs=1e-3)
 

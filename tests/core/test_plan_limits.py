@@ -17,19 +17,19 @@ from sundial.errors import BriefError
 from sundial.plan.months import demand_sequences
 from sundial.plan.rivals import Effort, paying_settings
 from sundial.plan.stretches import NEVER, best_sequences
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.conftest import brief_data, load, study_of
 from tests.core.test_plans import shared
 
 
 def test_more_tilts_than_can_be_planned_are_refused():
     fine = {"kind": "stepped", "min": 0.0, "max": 90.0, "step": 0.25}
-    assert len(study_of(mount=fine).reachable) == 361
+    assert len(study_of(mount=fine).scene.reachable) == 361
     assert study_of(mount=fine).plans().with_settings(2).energy > 0
     with pytest.raises(BriefError, match="more than 361 tilts"):
-        study_of(mount={**fine, "step": 0.2}).reachable  # noqa: B018
+        study_of(mount={**fine, "step": 0.2}).scene.reachable  # noqa: B018
     with pytest.raises(BriefError, match="holds 362 tilts") as refused:
-        study_of(mount={"kind": "stepped", "tilts": [n / 10 for n in range(362)]}).reachable  # noqa: B018
+        study_of(mount={"kind": "stepped", "tilts": [n / 10 for n in range(362)]}).scene.reachable  # noqa: B018
     assert refused.value.path == "mount.tilts"
     with pytest.raises(BriefError, match="among 181 at most") as refused:
         study_of(mount=fine, plan={"goal": "worst-month"}).own_plans  # noqa: B018
@@ -139,7 +139,7 @@ def test_rivals_lose_against_the_computed_plan(greensboro):
     assert rule.tilts == (31.0,)  # 0.76 x 36.1 + 3.1 = 30.5, to the nearest whole degree
     twice = next(r for r in report.rivals if "equinoxes" in r.name)
     assert sorted(twice.tilts) == [21.0, 51.0]
-    assert greensboro.site.latitude == 36.1
+    assert greensboro.scene.site.latitude == 36.1
 
 
 def test_the_thumb_rules_turn_with_the_hemisphere():
@@ -148,7 +148,7 @@ def test_the_thumb_rules_turn_with_the_hemisphere():
         sky={"kind": "made-up", "name": "dry-upland"},
         array={"rows": 1, "columns": 1},
     )
-    twice = next(r for r in south.rivals() if "equinoxes" in r.name)
+    twice = next(r for r in plan_report(south).rivals if "equinoxes" in r.name)
     assert twice.tilts == (21.0, 51.0)  # flat in January
 
 
@@ -210,7 +210,9 @@ def test_the_check_before_a_save_refuses_what_the_plan_would(greensboro):
         elif goal == "demand":
             plan["demand"] = rng.choice((None, [100.0] * 12))
         data = brief_data(mount=mount, plan={key: value for key, value in plan.items() if value is not None})
-        study = Study(brief_of(data), load, greensboro.weather, given_light=greensboro.light, given_surface=greensboro.surface())
+        study = studied(
+            brief_of(data), load, greensboro.scene.weather, given_light=greensboro.scene.light, given_surface=greensboro.surface()
+        )
         refused = refusal(refuse_impossible, study)
         assert refused == refusal(plan_report, study), plan
         outcomes.add(refused and refused[0])

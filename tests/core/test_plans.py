@@ -18,7 +18,7 @@ from sundial.plan.months import NEAR, demand_sequences, worst_month_sequences
 from sundial.plan.stretches import best_sequences, runs
 from sundial.plan.tilt_plan import PlanConstraints, make_plans
 from sundial.sky.weather_year import flipped
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.conftest import study_of
 
 
@@ -30,7 +30,7 @@ def test_the_manuals_reference_table(greensboro):
     """Chapter 2: irradiation to 0.1 %, gains to 0.05 points."""
     plans = greensboro.plans(every_tilt=True, by="irradiation")
     fixed = plans.simplest
-    assert greensboro.weather.ghi.sum() / 1000 == pytest.approx(1566.2, rel=1e-3)
+    assert greensboro.scene.weather.ghi.sum() / 1000 == pytest.approx(1566.2, rel=1e-3)
     assert fixed.stretches[0].tilt == 30
     assert fixed.irradiation == pytest.approx(1744.5, rel=1e-3)
     for settings, irradiation, gain in ((2, 1816.4, 4.13), (4, 1824.4, 4.58)):
@@ -167,8 +167,8 @@ def test_a_whole_build_mirrors(greensboro):
     data = greensboro.brief.model_dump()
     data["site"] |= {"latitude": -36.1}
     data["array"]["azimuth"] = None
-    south = Study(brief_of(data), given_weather=flipped(greensboro.weather))
-    assert south.azimuth == 0
+    south = studied(brief_of(data), given_weather=flipped(greensboro.scene.weather))
+    assert south.scene.azimuth == 0
     here, there = (s.plans(by="irradiation").with_settings(2) for s in (greensboro, south))
     assert there.irradiation == pytest.approx(here.irradiation, rel=0.02)
     for a, b in zip(sorted(here.stretches, key=lambda s: s.tilt), sorted(there.stretches, key=lambda s: s.tilt), strict=True):

@@ -26,7 +26,7 @@ from tests.core.conftest import study_of
 
 def test_energy_chain_agrees_with_pvlib(greensboro):
     """Hay-Davies, Martin-Ruiz, Faiman, DC power linear in irradiance, the losses' product and a flat inverter, hour by hour with pvlib."""
-    weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
+    weather, sun, light = greensboro.scene.weather, greensboro.scene.sun, greensboro.scene.light
     hours = light.hours[sun.elevation[light.hours] > 1.5]
     zenith, azimuth = 90 - sun.elevation[hours], sun.azimuth[hours]
     tilt = 35.0
@@ -57,14 +57,14 @@ def test_energy_chain_agrees_with_pvlib(greensboro):
     )
     dc = pvlib.pvsystem.pvwatts_dc(behind, cell, 3440.0, -0.0034)
     expected = dc * 0.98 * 0.98 * 0.99 * 0.99 * 0.96
-    ours = greensboro.fixed_tilt_year(tilt).hourly[hours]
+    ours = greensboro.held_year(tilt).hourly[hours]
     np.testing.assert_allclose(ours, expected, rtol=1e-6, atol=1e-3)
 
 
 def test_the_surface_is_the_sum_of_the_hours(greensboro):
     surface = greensboro.surface()
     for tilt in (0.0, 30.0, 90.0):
-        made = greensboro.fixed_tilt_year(tilt)
+        made = greensboro.held_year(tilt)
         np.testing.assert_allclose(surface.daily(tilt), made.energy, rtol=1e-9, atol=1e-9)
         np.testing.assert_allclose(surface.daily(tilt, "irradiation"), made.irradiation, rtol=1e-9, atol=1e-9)
 
@@ -72,7 +72,7 @@ def test_the_surface_is_the_sum_of_the_hours(greensboro):
 def test_between_two_tilts_the_surface_is_linear(greensboro):
     surface = greensboro.surface()
     np.testing.assert_allclose(surface.daily(30.5), (surface.daily(30) + surface.daily(31)) / 2)
-    assert surface.daily(30.5).sum() == pytest.approx(greensboro.fixed_tilt_year(30.5).year, rel=1e-4)
+    assert surface.daily(30.5).sum() == pytest.approx(greensboro.held_year(30.5).year, rel=1e-4)
 
 
 @pytest.mark.parametrize(
@@ -98,17 +98,17 @@ def test_energies_add_up_over_months_days_and_losses(mount):
 
 def test_clipping_is_what_stands_above_the_limit():
     free, bound = study_of(), study_of(system={"inverter": {"power": 2000.0}})
-    hourly = free.fixed_tilt_year(30).hourly
-    assert bound.fixed_tilt_year(30).hourly.max() == pytest.approx(2000.0)
-    assert bound.fixed_tilt_year(30).ledger["clipping"] == pytest.approx(np.maximum(hourly - 2000, 0).sum() / 1000)
+    hourly = free.held_year(30).hourly
+    assert bound.held_year(30).hourly.max() == pytest.approx(2000.0)
+    assert bound.held_year(30).ledger["clipping"] == pytest.approx(np.maximum(hourly - 2000, 0).sum() / 1000)
 
 
 def test_reference_conditions_make_the_nameplate():
     """1000 W/m2 and 25 degC at the cell: the label's watts (here with light square to the glass, so none lost)."""
     study = study_of()
-    assert study.array.power == 3440
-    with_heat = study_of(system={"mounting": "close"}).fixed_tilt_year(30).year
-    assert with_heat < study.fixed_tilt_year(30).year  # less air behind, hotter cells
+    assert study.scene.array.power == 3440
+    with_heat = study_of(system={"mounting": "close"}).held_year(30).year
+    assert with_heat < study.held_year(30).year  # less air behind, hotter cells
 
 
 def test_cell_temperature_coefficients_come_from_their_sources():
@@ -137,7 +137,7 @@ def test_diffuse_glass_is_continuous_at_the_level():
 
 
 def test_system_defaults():
-    system = System(study_of().array)
+    system = System(study_of().scene.array)
     assert (system.mounting, system.glass) == ("open-rack", True)
     assert (system.inverter.efficiency, system.inverter.power) == (0.96, None)
     assert REAR_FRAME_SHADE == 0.05
@@ -164,7 +164,7 @@ def test_the_angle_between_facings():
 
 
 def test_one_axis_facing_is_pvlibs(greensboro):
-    target = sun_direction(greensboro.sun)
+    target = sun_direction(greensboro.scene.sun)
     theirs = pvlib.tracking.singleaxis(target.zenith, target.azimuth, 20, 180, 45, True, 0.4)
     ours = OneAxis(20, 180, 45, True, 0.4).facing(target)
     up = np.isfinite(theirs["surface_tilt"])
@@ -174,7 +174,7 @@ def test_one_axis_facing_is_pvlibs(greensboro):
 
 
 def test_two_axes_stay_inside_their_limits(greensboro):
-    facing = TwoAxis(15, 60, 180, 70).facing(sun_direction(greensboro.sun))
+    facing = TwoAxis(15, 60, 180, 70).facing(sun_direction(greensboro.scene.sun))
     assert facing.surface_tilt.min() >= 15
     assert facing.surface_tilt.max() <= 60
     assert np.abs((facing.surface_azimuth - 180 + 180) % 360 - 180).max() <= 70 + 1e-9
@@ -208,7 +208,7 @@ def test_rear_gain_is_a_few_per_cent_low_over_grass_and_much_when_upright():
             panel={"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.75},
             array={"rows": 2, "columns": 4, "azimuth": 180.0, "clearance": clearance},
         )
-        made = study.fixed_tilt_year(tilt)
+        made = study.held_year(tilt)
         return -made.ledger["rear_gain"] / made.label_energy
 
     low, raised, upright = gain(0.3, 0.2, 30), gain(2.0, 0.3, 30), gain(1.0, 0.3, 90)

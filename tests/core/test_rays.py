@@ -51,13 +51,13 @@ def test_ray_tracing_agrees_with_an_independent_caster(seed):
     azimuth, height = np.radians(rng.uniform(100, 260, 12)), np.radians(rng.uniform(6, 50, 12))
     suns = np.stack([np.cos(height) * np.sin(azimuth), np.cos(height) * np.cos(azimuth), np.sin(height)], axis=1)
     tilts, facing = np.full(12, 30.0), np.full(12, 180.0)
-    geometry = study.geometry
+    geometry = study.scene.geometry
     breadth, length = geometry.size
     place = np.stack(np.meshgrid(np.linspace(-0.49, 0.49, 14) * breadth, np.linspace(0.02, 0.98, 12) * length), axis=-1)
     place = place.reshape(-1, 2)
     points = geometry.points(place, np.zeros(len(place), dtype=int), tilts[:1], facing[:1])[0]
     ours = np.zeros((12, len(points)), dtype=bool)
-    for trace in trace_rays(study.yard, points, suns).traces:
+    for trace in trace_rays(study.scene.yard, points, suns).traces:
         ours[trace.rows] |= trace.hits
     along = np.arange(0.02, 30, 0.02)
     theirs = np.zeros_like(ours)
@@ -125,10 +125,10 @@ def test_a_column_from_under_and_from_within():
 
 def test_the_ball_of_a_turning_array_holds_its_glass():
     study = fixed(spot={"split": {"groups": 2, "how": "behind", "distance": 3.0}})
-    ball = study.geometry.ball
+    ball = study.scene.geometry.ball
     rng = np.random.default_rng(1)
     facings = rng.uniform([0, 0], [90, 360], (50, 2))
-    points = np.array([study.geometry.corners(*facing) for facing in facings]).reshape(-1, 3)
+    points = np.array([study.scene.geometry.corners(*facing) for facing in facings]).reshape(-1, 3)
     assert (np.linalg.norm(points - ball.middle, axis=-1) <= ball.radius + 1e-9).all()
     assert points[..., 2].min() >= ball.low
 

@@ -73,7 +73,7 @@ class RandomRays:
 )
 def test_the_back_sees_what_random_rays_find(study, tables, tilt, azimuth):
     """60 hours of the year: their sum within 1.5 %, whatever the breadth, the height and the tables around."""
-    light = study.light
+    light = study.scene.light
     hours = np.random.default_rng(2).choice(np.flatnonzero(light.up > 0.05), 60, replace=False)
     facing = azimuth if tilt >= 0 else azimuth + 180
     rays = RandomRays(tables, abs(tilt), facing, 60_000)
@@ -85,7 +85,7 @@ def test_the_back_sees_what_random_rays_find(study, tables, tilt, azimuth):
 @pytest.mark.parametrize("tables", [Tables(2.29, 3.46, 2.5, centre_pivot=True), Tables(4.6, 1.722, 1.5, True, 2, "behind", 4.0)])
 def test_the_back_of_a_table_that_follows_the_sun(study, tables):
     """A row keeps its bearing when its tables turn."""
-    light = study.light
+    light = study.scene.light
     hours = np.random.default_rng(3).choice(np.flatnonzero(light.up > 0.05), 50, replace=False)
     tilts = 0.9 * (90 - light.elevation).clip(0, 80)
     ours = RearLight(light, tables, 180.0).of_facing(tilts, light.azimuth)
@@ -115,17 +115,17 @@ def _in_a_row(tables: Tables, tilt: float, azimuth: float, row: float) -> Random
 
 def test_a_tracker_lying_flat_sees_the_ground_from_its_hub(study):
     """Hung at its hub it sees lit ground from higher than from its lower edge upright."""
-    light, flat = study.light, np.zeros(1)
+    light, flat = study.scene.light, np.zeros(1)
     hub = RearLight(light, Tables(2.29, 3.46, 2.2, centre_pivot=True), 180.0).fixed(flat, 180.0).sum()
     edge = RearLight(light, Tables(2.29, 3.46, 0.5), 180.0).fixed(flat, 180.0).sum()
     assert hub > 1.4 * edge
     panel = {"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.75}
     study = study_of(panel=panel, array={"rows": 2, "columns": 2, "clearance": 0.5}, mount={"kind": "two-axis"})
-    assert study.system.standing == Tables(pytest.approx(2.288), pytest.approx(3.464), pytest.approx(0.5 + 3.464 / 2), True)
+    assert study.scene.system.standing == Tables(pytest.approx(2.288), pytest.approx(3.464), pytest.approx(0.5 + 3.464 / 2), True)
 
 
 def test_rows_far_apart_are_tables_by_themselves(study):
-    light, tilt = study.light, np.array([30.0])
+    light, tilt = study.scene.light, np.array([30.0])
     alone = RearLight(light, Tables(4.6, 1.722, 0.5), 180.0).fixed(tilt, 180.0).sum()
     far, near = (
         RearLight(light, Tables(4.6, 1.722, 0.5, groups=2, pitch=pitch), 180.0).fixed(tilt, 180.0).sum() for pitch in (60.0, 3.0)
@@ -134,13 +134,13 @@ def test_rows_far_apart_are_tables_by_themselves(study):
     assert near < 0.97 * alone
     panel = {"power": 430.0, "length": 1.722, "width": 1.134, "bifaciality": 0.75}
     split = {"split": {"groups": 2, "how": "behind", "distance": 60.0}}
-    assert study_of(panel=panel, spot=split).system.standing.groups == 2
-    assert study_of(panel=panel, spot=split).system.standing.length == pytest.approx(1.722)
+    assert study_of(panel=panel, spot=split).scene.system.standing.groups == 2
+    assert study_of(panel=panel, spot=split).scene.system.standing.length == pytest.approx(1.722)
 
 
 def test_high_above_the_ground_the_rear_light_is_pvlibs(greensboro):
     """25 m up its own shadow hardly counts, which is what pvlib's rows at a very wide pitch come to."""
-    weather, sun, light = greensboro.weather, greensboro.sun, greensboro.light
+    weather, sun, light = greensboro.scene.weather, greensboro.scene.sun, greensboro.scene.light
     hours = light.hours
     ours = RearLight(light, Tables(400.0, 3.46, 25.0), 180.0).fixed(np.array([30.0]), 180.0)[0]
     theirs = pvlib.bifacial.infinite_sheds.get_irradiance(
@@ -153,8 +153,8 @@ def test_high_above_the_ground_the_rear_light_is_pvlibs(greensboro):
 @pytest.mark.parametrize(("tilt", "clearance"), [(20.0, 0.5), (35.0, 1.5), (70.0, 0.3)])
 def test_rear_light_near_the_ground_is_what_plain_rays_find(greensboro, tilt, clearance):
     """Rays from the back of the table to the ground, one by one, at the clear noons of the year."""
-    light, length = greensboro.light, 3.46
-    facing = np.cos(np.radians(greensboro.sun.azimuth[light.hours] - 180))
+    light, length = greensboro.scene.light, 3.46
+    facing = np.cos(np.radians(greensboro.scene.sun.azimuth[light.hours] - 180))
     picks = np.argsort(light.beam * (facing > 0.99))[-40::8]
     lean = np.radians(tilt)
     ours = RearLight(light, Tables(400.0, length, clearance), 180.0).fixed(np.array([tilt]), 180.0)[0]

@@ -129,13 +129,17 @@ def test_a_yard_that_would_take_too_long_is_refused_before_it_is_traced():
         many.production()
     assert refused.value.path == "yard.objects"
     few = fixed(array={"rows": 12, "columns": 14}, yard={"objects": houses[:12]})
-    assert trace_work(few.yard, few.geometry) == 12 * 61 * (36 * len(few.geometry.sections.panels) + 1000) < MOST_WORK
+    assert (
+        trace_work(few.scene.yard, few.scene.geometry)
+        == 12 * 61 * (36 * len(few.scene.geometry.sections.panels) + 1000)
+        < MOST_WORK
+    )
     trees = [{"kind": "tree", "name": f"Birch {n}", "at": [n * 2.0 - 190, -20.0], "crown_radius": 1.0, "height": 6.0,
               "crown_base": 2.0} for n in range(200)]  # fmt: skip
     assert (
-        trace_work(fixed(yard={"objects": trees}).yard, few.geometry)
+        trace_work(fixed(yard={"objects": trees}).scene.yard, few.scene.geometry)
         > MOST_WORK
-        > trace_work(fixed(yard={"objects": trees}).yard, fixed(array={"rows": 2, "columns": 4}).geometry)
+        > trace_work(fixed(yard={"objects": trees}).scene.yard, fixed(array={"rows": 2, "columns": 4}).scene.geometry)
     )
 
 
@@ -148,10 +152,10 @@ def test_the_pitch_by_hours_is_just_enough():
     """Traced with the rows as objects: the rear row is clear at that pitch and touched at a little less."""
     study = fixed(40.0, site={"latitude": 45.0, "longitude": 0.0, "elevation": 100.0, "timezone": "UTC"},
                   sky={"kind": "made-up", "name": "green-maritime"})  # fmt: skip
-    pitch = pitch_for_hours(study.array.slope_length / 2 - 0.01, 40.0, 45.0, 180.0, hours=(12, 12))
+    pitch = pitch_for_hours(study.scene.array.slope_length / 2 - 0.01, 40.0, 45.0, 180.0, hours=(12, 12))
     noon = np.array([[0.0, -np.cos(np.radians(21.56)), np.sin(np.radians(21.56))]])
     for distance, touched in ((pitch + 0.12, False), (pitch - 0.2, True)):
-        geometry = ArrayGeometry(study.array, Spot(split=Split(2, "behind", distance)))
+        geometry = ArrayGeometry(study.scene.array, Spot(split=Split(2, "behind", distance)))
         met = trace_array(geometry, Yard(), noon, np.array([40.0]), np.array([180.0])).layers
         assert bool(met) == touched
 
@@ -161,11 +165,11 @@ def test_the_pitch_by_hours_is_just_enough():
 
 def test_no_objects_give_the_unshaded_year_exactly():
     bare, empty = fixed(), fixed(yard={"objects": []})
-    assert empty.shade is None
+    assert empty.scene.shade is None
     assert empty.production().year == bare.production().year
-    light = bare.light
-    nothing = Shade(light, bare.geometry, Yard(), Skyline(((0.0, 0.0),)))
-    made = produce(light, bare.system, Fixed(35, 180).facing(None), None, nothing)
+    light = bare.scene.light
+    nothing = Shade(light, bare.scene.geometry, Yard(), Skyline(((0.0, 0.0),)))
+    made = produce(light, bare.scene.system, Fixed(35, 180).facing(None), None, nothing)
     assert made.year == pytest.approx(bare.production().year, rel=1e-5)
 
 
@@ -222,8 +226,8 @@ def rotated(thing: dict[str, Any], angle: float) -> dict[str, Any]:
 
 def year_under(light, things, azimuth, skyline=None):
     study = fixed(yard={"objects": things}, array={"rows": 2, "columns": 4, "azimuth": azimuth})
-    shade = Shade(light, study.geometry, study.yard, skyline, size=0)
-    return produce(light, study.system, Fixed(35, azimuth).facing(None), None, shade)
+    shade = Shade(light, study.scene.geometry, study.scene.yard, skyline, size=0)
+    return produce(light, study.scene.system, Fixed(35, azimuth).facing(None), None, shade)
 
 
 def turned_light(light, angle=None):
@@ -238,7 +242,7 @@ def turned_light(light, angle=None):
 
 
 def test_loss_is_invariant_under_mirroring(greensboro):
-    light = greensboro.light
+    light = greensboro.scene.light
     skyline, other = Skyline(((90.0, 5.0), (200.0, 25.0), (300.0, 2.0))), Skyline(((60.0, 2.0), (160.0, 25.0), (270.0, 5.0)))
     things = [WALL, TREE, HOUSE]
     ours = year_under(light, things, 170.0, skyline)
@@ -251,8 +255,8 @@ def test_loss_is_invariant_under_mirroring(greensboro):
 @pytest.mark.parametrize("angle", [30.0, 137.0, 251.5])
 def test_loss_is_invariant_under_rotation(greensboro, angle):
     things = [WALL, TREE, HOUSE, POST]
-    ours = year_under(greensboro.light, things, 180.0)
-    theirs = year_under(turned_light(greensboro.light, angle), [rotated(t, angle) for t in things], (180 + angle) % 360)
+    ours = year_under(greensboro.scene.light, things, 180.0)
+    theirs = year_under(turned_light(greensboro.scene.light, angle), [rotated(t, angle) for t in things], (180 + angle) % 360)
     assert ours.year == pytest.approx(theirs.year, rel=2e-3), "the dome's patches stay where they are"
 
 
@@ -294,7 +298,12 @@ def random_yard(seed: int) -> list[dict[str, Any]]:
 def test_bins_agree_with_the_sum_hour_by_hour(greensboro, seed):
     """Half a per cent of the year, one of any month."""
     study = fixed(yard={"objects": random_yard(seed)})
-    hourly = produce(study.light, study.system, *study.own_facing, Shade(study.light, study.geometry, study.yard, None, 0))
+    hourly = produce(
+        study.scene.light,
+        study.scene.system,
+        *study.own_facing,
+        Shade(study.scene.light, study.scene.geometry, study.scene.yard, None, 0),
+    )
     binned = study.production()
     assert binned.year < 0.99 * study.open_sky.production().year, "there is shade to compare"
     assert binned.year == pytest.approx(hourly.year, rel=0.005)
@@ -341,12 +350,12 @@ def test_shade_cache_is_thread_safe():
     things = {"objects": [WALL, TREE, HOUSE, POST]}
     names = [frozenset({thing["name"]}) for thing in things["objects"]] * 6
     alone = {name: fixed(yard=things) for name in set(names)}
-    wanted = {name: produce(s.light, s.system, *s.own_facing, s.shade, name).year for name, s in alone.items()}
+    wanted = {name: produce(s.scene.light, s.scene.system, *s.own_facing, s.scene.shade, name).year for name, s in alone.items()}
     study = fixed(yard=things)
-    shade, facing = study.shade, study.own_facing
+    shade, facing = study.scene.shade, study.own_facing
 
     def year(name: frozenset[str]) -> float:
-        return produce(study.light, study.system, *facing, shade, name).year
+        return produce(study.scene.light, study.scene.system, *facing, shade, name).year
 
     usual = sys.getswitchinterval()
     sys.setswitchinterval(1e-6)  # seconds: threads change places wherever they can
@@ -362,12 +371,12 @@ def test_shade_cache_is_thread_safe():
 
 def test_a_plane_that_tilts_hour_by_hour_sees_what_each_of_its_tilts_sees():
     study = study_of(yard=YARD, horizon=[[90, 9], [180, 3, "leafy"], [270, 12]])
-    shade, lit = study.shade, len(study.light.hours)
+    shade, lit = study.scene.shade, len(study.scene.light.hours)
     tilts = np.random.default_rng(8).uniform(-12, 57, lit)
     tilts[:40] = 30.0  # on a tilt that is traced
-    found = shade.of_facing(tilts, np.full(lit, study.azimuth))
+    found = shade.of_facing(tilts, np.full(lit, study.scene.azimuth))
     for hour in (*range(0, 40, 13), *range(100, lit, 611)):
-        alone = shade.at_tilts(tilts[hour : hour + 1], study.azimuth)
+        alone = shade.at_tilts(tilts[hour : hour + 1], study.scene.azimuth)
         for name in ("direct", "sky", "ground", "electrical_mismatch"):
             value = np.broadcast_to(getattr(alone, name), (1, lit))[0, hour]
             assert getattr(found, name)[hour] == pytest.approx(value, abs=2e-4 if name == "sky" else 1e-9), (hour, name)

@@ -130,7 +130,7 @@ def test_trackers_stand_in_the_same_yard():
 )
 def test_impossible_objects_are_refused(thing, path, words):
     with pytest.raises(BriefError, match=words) as refused:
-        _ = fixed(yard={"objects": [thing]}).yard
+        _ = fixed(yard={"objects": [thing]}).scene.yard
     assert refused.value.path == f"yard.objects[0].{path}"
 
 
@@ -144,13 +144,13 @@ def test_the_array_inside_something_and_names_twice():
             fixed(yard={"objects": [thing]}).production()
         assert refused.value.path == "spot"
     with pytest.raises(BriefError, match="there twice"):
-        _ = fixed(yard={"objects": [TREE, {**POST, "name": "Walnut"}]}).yard
+        _ = fixed(yard={"objects": [TREE, {**POST, "name": "Walnut"}]}).scene.yard
 
 
 def test_a_thousand_things_are_refused_in_words():
     many = [{**POST, "name": f"Post {i}", "at": [i % 40, 20 + i // 40]} for i in range(1000)]
     with pytest.raises(BriefError, match="200 are the most"):
-        _ = fixed(yard={"objects": many}).yard
+        _ = fixed(yard={"objects": many}).scene.yard
 
 
 @pytest.mark.parametrize(

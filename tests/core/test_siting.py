@@ -23,7 +23,7 @@ from sundial.siting.day import day_in_yard
 from sundial.siting.ground import Window, yard_map
 from sundial.siting.spots import best_spots
 from sundial.siting.whatif import ways_of, what_if, with_spot, with_thing, without_thing, year_of
-from sundial.study import Study
+from sundial.study import studied
 from sundial.sun import Site, noon_and_length
 from tests.core.conftest import brief_data, load, study_of
 from tests.core.test_shade import HOUSE, POST, QUARTERS, TREE, WALL, YARD, fixed
@@ -314,7 +314,7 @@ def test_yards_round_trip_as_geojson():
     study = study_of(yard=YARD)
     objects = [thing.model_dump(mode="json", exclude_none=True) for thing in study.brief.yard.objects]
     held = read_yard_geojson(json.dumps(write_yard_geojson(objects)).encode(), SITE)
-    assert yard_of(study_of(yard={"objects": held.objects}).brief.yard) == study.yard
+    assert yard_of(study_of(yard={"objects": held.objects}).brief.yard) == study.scene.yard
     assert held.notes == ()
 
 
@@ -372,7 +372,7 @@ def test_fuzzed_briefs_are_refused_by_path_or_answered(greensboro, seed):
     for _ in range(150):
         data = spoiled(whole, rng, ("yard", "horizon", "wiring", "spot", "array", "panel", "mount"))
         try:
-            study = Study(brief_of(data), load, greensboro.weather)
+            study = studied(brief_of(data), load, greensboro.scene.weather)
             found = finite(shade_answer(study))
         except BriefError as error:
             refused.append(error)
@@ -393,7 +393,7 @@ def test_sun_hours_follow_the_sun_and_not_the_weather():
     walls = {"objects": [{"kind": "wall", "name": "West", "line": ring, "height": 60.0, "thickness": 0.1}]}
     study = study_of(site=site, sky={"kind": "made-up", "name": "green-maritime"}, yard=walls, horizon=None)
     report = shade_report(study)
-    lengths = np.array(noon_and_length(study.site)[1])
+    lengths = np.array(noon_and_length(study.scene.site)[1])
     for month, day in ((2, 74), (5, 166), (8, 258)):
         assert report.open_hours[month] == pytest.approx(lengths[day - 15 : day + 16].mean(), abs=0.1)
     assert report.sun_hours[2] == pytest.approx(report.open_hours[2] / 2, abs=0.25)

@@ -19,7 +19,7 @@ from sundial.sky.made_up import CLIMATES, climate_named, made_up_year, monthly_i
 from sundial.sky.roots import brentq
 from sundial.sky.synthetic import ENHANCEMENT, clear_sky, dirint_dni, synthesise_year
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Study
+from sundial.study import studied
 from sundial.sun import Site, sun_year
 from tests.core.conftest import FILES, brief_data, load
 
@@ -31,7 +31,7 @@ def synthetic_like(year: WeatherYear, site: Site, seed: int = 1) -> WeatherYear:
 
 
 def figures(weather: WeatherYear, place: dict) -> dict[str, float]:
-    study = Study(brief_of(brief_data(site=place)), given_weather=weather)
+    study = studied(brief_of(brief_data(site=place)), given_weather=weather)
     plans = study.plans(every_tilt=True, by="irradiation")
     fixed = plans.simplest
     tracked = float(study.production(TwoAxisMount(kind="two-axis")).irradiation.sum())

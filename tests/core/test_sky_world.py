@@ -138,7 +138,7 @@ def test_anywhere_it_is_a_sky_or_words(latitude, longitude):
 
 
 def test_a_brief_needs_its_coordinates_only():
-    year = study_of(site={"latitude": 42.9, "longitude": -6.1}, sky={"kind": "world"}).weather
+    year = study_of(site={"latitude": 42.9, "longitude": -6.1}, sky={"kind": "world"}).scene.weather
     assert year.source.startswith("World sky")
     assert "within 8 %" in year.trust
     assert not year.made_up
@@ -190,7 +190,7 @@ def test_a_brief_takes_twenty_four_numbers():
     sky = {"kind": "monthly", "ghi": [1.5, 2.4, 3.7, 4.9, 5.8, 6.6, 6.7, 5.9, 4.5, 2.9, 1.8, 1.3]}
     diffuse = [0.8, 1.1, 1.6, 2.0, 2.3, 2.2, 1.9, 1.8, 1.5, 1.2, 0.9, 0.7]
     site = {"latitude": 42.9, "longitude": -6.1, "elevation": 870.0, "timezone": "Europe/Madrid"}
-    year = study_of(site=site, sky={**sky, "dhi": diffuse}).weather
+    year = study_of(site=site, sky={**sky, "dhi": diffuse}).scene.weather
     np.testing.assert_allclose(by_month(year.dhi), diffuse, rtol=0.01)
     assert "twenty-four" in year.source
 

@@ -23,7 +23,7 @@ from sundial.frames.pole import Pole
 from sundial.frames.prop import Prop
 from sundial.frames.wall import Wall
 from sundial.frames.wedge import Wedge
-from sundial.study import Study
+from sundial.study import studied
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import standard_coefficients
 from sundial.wind.stance import Rig, stance
@@ -186,7 +186,7 @@ def rack(gust=None, wind=None, footing=None, frame=None, **sections):
     made["wind"] = {**RACK["wind"], **(wind or {}), **({"gust": gust} if gust else {})}
     made["footing"] = {**RACK["footing"], **(footing or {})}
     made["frame"] = {**RACK["frame"], **(frame or {})}
-    return Study(brief_of(made))
+    return studied(brief_of(made))
 
 
 def test_a_slightly_harder_gust_never_asks_less():
@@ -210,7 +210,7 @@ def built(draw):
     ]))  # fmt: skip
     if frame["kind"] != "pole":
         frame = {**frame, "slope": slope}
-    tilt = Study(brief_of({**RACK, "frame": {**frame, "mass": 20}, "mount": {"kind": "stepped"}})).structure.tilts[0] if frame["kind"] == "prop" else draw(st.floats(slope + 6, 60))  # fmt: skip
+    tilt = studied(brief_of({**RACK, "frame": {**frame, "mass": 20}, "mount": {"kind": "stepped"}})).scene.structure.tilts[0] if frame["kind"] == "prop" else draw(st.floats(slope + 6, 60))  # fmt: skip
     footing = {
         "kind": draw(st.sampled_from(["post", "pier"])), "diameter": draw(st.sampled_from([0.3, 0.5, 0.63])), "depth": draw(st.floats(0.5, 2.2)),
         "soil": draw(st.sampled_from(["sand", "silt", "gravel"])), **draw(st.sampled_from([{}, {"feet": 7}, {"feet": 4}, {"stored": 120}])),
@@ -222,7 +222,7 @@ def built(draw):
 def test_no_depth_or_force_asked_falls_as_the_gust_rises(made, anchored, gust, more):
     def asked(strongest):
         wind = {**RACK["wind"], "anchored": anchored or made["frame"]["kind"] == "pole", "gust": strongest}
-        answer = footing_answer(Study(brief_of({**made, "wind": wind})))
+        answer = footing_answer(studied(brief_of({**made, "wind": wind})))
         return [answer[key] for key in ("load_per_foot", "pull_per_foot", "level_per_foot", "depth")] + [
             answer["bearing"]["pressure"]
         ]
@@ -246,7 +246,7 @@ def test_wind_and_footing_agree_where_it_gives_way(made):
     """With no factor in hand, a footing is enough up to the gust at which the wind says that it gives way, and no further."""
 
     def at(gust):
-        return Study(brief_of({**made, "wind": {**RACK["wind"], "gust": gust, "factor": 1}}))
+        return studied(brief_of({**made, "wind": {**RACK["wind"], "gust": gust, "factor": 1}}))
 
     report = wind_report(at(20.0))
     breaks = min((one.breaks for one in report.own if one.breaks is not None), default=None)
@@ -263,7 +263,7 @@ def test_wind_and_footing_agree_where_it_gives_way(made):
 def test_the_feet_of_a_pole_share_alike_in_wind_and_footing():
     pole = {"kind": "pole", "height": 3.0, "mass": 30, "frames": 1}
     pier = {"kind": "pier", "diameter": 0.63, "depth": 0.95, "soil": "silt", "feet": 7}
-    made = Study(brief_of({**RACK, "frame": pole, "footing": pier, "wind": {"gust": 18, "frame_mass": 120, "factor": 1}}))
+    made = studied(brief_of({**RACK, "frame": pole, "footing": pier, "wind": {"gust": 18, "frame_mass": 120, "factor": 1}}))
     foot, blown = footing_answer(made), wind_answer(made)
     assert blown["breaks_at"] == pytest.approx(18 * (foot["level_capacity"] / foot["level_per_foot"]) ** 0.5, rel=1e-6)
     assert blown["first"] == "breaks" and blown["foot"] == "pushed"
@@ -368,7 +368,7 @@ def test_a_pier_weighs_on_the_soil_too():
 ])  # fmt: skip
 def test_a_hole_past_the_end_of_its_rail_is_refused(frame, path):
     with pytest.raises(BriefError, match="past the end of the rail") as error:
-        _ = Study(brief_of({**RACK, "frame": frame, "mount": {"kind": "fixed", "tilt": 20}})).structure
+        _ = studied(brief_of({**RACK, "frame": frame, "mount": {"kind": "fixed", "tilt": 20}})).scene.structure
     assert error.value.path == path
 
 
@@ -383,7 +383,7 @@ def test_every_hole_keeps_its_distance_from_both_ends(frame):
     mount = (
         {"kind": "fixed", "tilt": 20} if frame["kind"] == "legs" else {"kind": "hinge" if frame["kind"] == "jack" else "stepped"}
     )
-    answer = cutting_answer(Study(brief_of({**RACK, "frame": frame, "mount": mount, "cutting": {"end_distance": 0.05}})))
+    answer = cutting_answer(studied(brief_of({**RACK, "frame": frame, "mount": mount, "cutting": {"end_distance": 0.05}})))
     holes = [(piece["length"], hole["at"]) for piece in answer["pieces"] for hole in piece["holes"]]
     assert len(holes) >= 2
     for length, at in holes:

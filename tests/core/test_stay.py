@@ -15,7 +15,7 @@ from sundial.mounts.hinge import HingeMount
 from sundial.mounts.turned import TurnedMount
 from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.stay import stay
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.conftest import brief_data, study_of
 from tests.core.test_plans import flipped
 
@@ -111,7 +111,7 @@ def test_hinge_and_turned_mirror_south_of_the_equator(greensboro):
     data["array"]["azimuth"] = None
     from sundial.brief.read import brief_of
 
-    south = Study(brief_of(data), given_weather=flipped(greensboro.weather))
+    south = studied(brief_of(data), given_weather=flipped(greensboro.scene.weather))
     hinge = HingeMount(kind="hinge", max_tilt=80.0)
     ours = {"kind": "turned", "tilt": 30.0}
     morning = TurnedMount(**ours, facings=[110.0, 180.0, 250.0]), TurnedMount(**ours, facings=[70.0, 0.0, 290.0])

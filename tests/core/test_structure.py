@@ -56,8 +56,8 @@ def test_prop_with_holes_by_hand():
         (2.20, "the prop is too short to bridge rail and base")
     ]
     assert report.unreached == [(0.0, 31.29), (31.29, 40.42), (40.42, 45.82), (45.82, 90.0)]
-    assert study.reachable.tolist() == [31.29, 40.42, 45.82]
-    assert study.array.clearance == 0.30
+    assert study.scene.reachable.tolist() == [31.29, 40.42, 45.82]
+    assert study.scene.array.clearance == 0.30
 
 
 def test_rise_over_slope_and_over_run_by_hand():
@@ -189,9 +189,9 @@ def test_plumb_legs_hold_the_tilt_that_their_tops_draw():
 
 def test_sloping_ground_feeds_the_energy():
     level, tipped = framed(PROP), framed({**PROP, "slope": 5.0, "cross_slope": 6.0})
-    assert tipped.reachable.min() > level.reachable.min() + 5
-    assert level.azimuth == 180 and 165 < tipped.azimuth < 175
-    assert tipped.surface().azimuth == tipped.azimuth
+    assert tipped.scene.reachable.min() > level.scene.reachable.min() + 5
+    assert level.scene.azimuth == 180 and 165 < tipped.scene.azimuth < 175
+    assert tipped.surface().azimuth == tipped.scene.azimuth
 
 
 # --- Holes
@@ -314,10 +314,10 @@ POLE = {"kind": "pole", "height": 3.1, "offset": 0.11, "min_tilt": 10.0, "max_ti
 
 def test_a_screw_jack_on_a_pole_sets_the_joint_within_its_ends():
     """The lengths by complex numbers: base and rail point about the joint; the stroke reaches 9.6 to 55.4 degrees, the joint 10 to 50."""
-    report, structure = frame_report(framed(POLE)), framed(POLE).structure
+    report, structure = frame_report(framed(POLE)), framed(POLE).scene.structure
     tilts = [one.tilt for one in report.standings]
     assert (tilts[0], tilts[-1], len(tilts)) == (10.0, 50.0, 41)
-    wide = framed({**POLE, "min_tilt": 0.0, "max_tilt": 80.0}).structure
+    wide = framed({**POLE, "min_tilt": 0.0, "max_tilt": 80.0}).scene.structure
     low, high = wide.span
     assert (low, high) == (pytest.approx(9.608, abs=1e-3), pytest.approx(55.384, abs=1e-3))
     for tilt, wanted in ((low, 0.98), (high, 1.26)):
@@ -372,7 +372,7 @@ def test_what_cannot_be_built_is_refused_at_its_measure(frame, path, words):
 
 def test_a_frame_that_says_no_tilt_needs_the_mount_to():
     with pytest.raises(BriefError, match=r"mount\.tilts: give the list"):
-        _ = framed({"kind": "legs", "support_spacing": 1.4}).reachable
+        _ = framed({"kind": "legs", "support_spacing": 1.4}).scene.reachable
     with pytest.raises(BriefError, match="frame: is missing"):
         frame_report(study_of())
 

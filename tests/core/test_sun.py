@@ -30,8 +30,8 @@ def test_sun_positions_of_the_year_agree_with_pvlib(greensboro):
 
     times = pd.date_range("2023-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5")
     theirs = pvlib.solarposition.get_solarposition(times, 36.1, -79.95, altitude=273.0, temperature=12)
-    np.testing.assert_allclose(greensboro.sun.elevation, theirs["apparent_elevation"], atol=1e-9)
-    np.testing.assert_allclose(greensboro.sun.azimuth, theirs["azimuth"], atol=1e-9)
+    np.testing.assert_allclose(greensboro.scene.sun.elevation, theirs["apparent_elevation"], atol=1e-9)
+    np.testing.assert_allclose(greensboro.scene.sun.azimuth, theirs["azimuth"], atol=1e-9)
 
 
 def test_clock_time_without_zone_is_the_places_own():

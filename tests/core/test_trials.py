@@ -16,7 +16,7 @@ from sundial.brief.read import brief_of
 from sundial.cli import main
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
-from sundial.study import Study
+from sundial.study import Study, studied
 from sundial.trials.design import Design, predicted, run_sheet
 from sundial.trials.model import Repeat, Trial, read_trial
 from sundial.trials.planned import power_of, repeats_needed
@@ -29,7 +29,7 @@ DAY = date(2026, 5, 9)
 
 
 def study(**more: Any) -> Study:
-    return Study(brief_of(data(**more)))
+    return studied(brief_of(data(**more)))
 
 
 def trial(

@@ -6,6 +6,7 @@ import pytest
 
 from sundial.errors import BriefError
 from sundial.shade.strings import Wiring, rewired
+from sundial.worth.more_panels import years_with_panels
 from tests.core.conftest import brief_data, study_of
 
 
@@ -23,12 +24,12 @@ def test_a_row_that_is_not_wired_gives_nothing_with_and_without_shade(yard):
     five = [[1, 2, 3], [4, 5]]
     told = study(2, 4, {"kind": "parallel", "strings": five, "unwired": [6, 7, 8]}, **more)
     all_of_them = study(2, 4, {"kind": "parallel", "strings": [*five, [6, 7, 8]]}, **more)
-    share = told.fixed_tilt_year(33.0).year.real / all_of_them.fixed_tilt_year(33.0).year.real
+    share = told.held_year(33.0).year.real / all_of_them.held_year(33.0).year.real
     if yard:
         assert 0.5 < share < 0.7, "by the light of those that are wired"
     else:
         assert share == pytest.approx(5 / 8, rel=1e-9)
-    assert told.array.power == 5 * told.array.panel.power and told.array.area == all_of_them.array.area
+    assert told.scene.array.power == 5 * told.scene.array.panel.power and told.scene.array.area == all_of_them.scene.array.area
 
 
 def test_numbers_that_contradict_each_other_are_refused():
@@ -70,5 +71,5 @@ def test_a_shared_inverter_feels_the_panels_that_are_wired():
     told = study(2, 4, {"kind": "series", "strings": [], "unwired": [7, 8]}, system=inverter)
     six = study(2, 3, system=inverter)
     tilts = (33.0,) * 365
-    one, other = told.years_with_panels(tilts, 300.0), six.years_with_panels(tilts, 300.0)
+    one, other = years_with_panels(told, tilts, 300.0), years_with_panels(six, tilts, 300.0)
     assert len(one) == len(other) and one == pytest.approx(other, rel=2e-3)

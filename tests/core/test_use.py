@@ -18,7 +18,7 @@ from sundial.balance.shapes import shape_of_year, shapes, to_months
 from sundial.days import DAYS, HOURS, MONTH_OF_HOUR
 from sundial.errors import BriefError
 from sundial.money.tariff import tariff_of
-from sundial.study import Study
+from sundial.study import Study, studied
 from tests.core.conftest import brief_data, study_of
 
 GRID = {"kind": "grid", "yearly": 3600.0, "shape": "home-evening", "import_price": 0.3, "export_price": 0.05}
@@ -122,8 +122,8 @@ def test_a_brief_names_its_file_and_its_week_goes_by_the_wall_clock() -> None:
     data = brief_data(use={"kind": "grid", "profile": {"file": "use.csv", "unit": "Wh"}})
     from sundial.brief.read import brief_of
 
-    weather = study_of().weather
-    study = Study(brief_of(data), lambda name: {"use.csv": week}[name], weather)
+    weather = study_of().scene.weather
+    study = studied(brief_of(data), lambda name: {"use.csv": week}[name], weather)
     demand = study.needs.demand.reshape(DAYS, 24)
     assert demand[10].tolist() == list(range(1, 25))
     assert demand[190].tolist() == [*range(2, 25), 1], "an hour earlier by standard time"
@@ -147,12 +147,12 @@ def test_bands_go_by_hours_and_months_of_the_wall_clock() -> None:
     study = study_of(
         use={**GRID, "tariff": {"import": bands, "export": [{"from": "12:00", "to": "15:00", "price": -0.02}, {"price": 0.07}]}}
     )
-    tariff = tariff_of(study.brief, study.weather.utc_offset)
+    tariff = tariff_of(study.brief, study.scene.weather.utc_offset)
     buy, sell = tariff.buy.reshape(DAYS, 24), tariff.sell.reshape(DAYS, 24)
     assert buy[10, [5, 6, 21, 22]].tolist() == [0.1, 0.2, 0.2, 0.1]
     assert buy[190, [4, 5, 20, 21]].tolist() == [0.1, 0.3, 0.3, 0.1], "by summer time"
     assert sell[10, [11, 12, 14, 15]].tolist() == [0.07, -0.02, -0.02, 0.07]
-    moved = tariff_of(study.brief, study.weather.utc_offset, buying=1.15, selling=0.05)
+    moved = tariff_of(study.brief, study.scene.weather.utc_offset, buying=1.15, selling=0.05)
     assert moved.buy[0] == pytest.approx(0.115) and moved.sell[12] == pytest.approx(0.03)
 
 

@@ -42,13 +42,15 @@ def study(
     panel = SimpleNamespace(area=1.95, power=400.0)
     usual = {"room": None, "use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], "battery": None}
     about = SimpleNamespace(**{**usual, "site": SimpleNamespace(timezone="UTC"), "sky": SimpleNamespace(seed=1), **brief})
-    return SimpleNamespace(
-        brief=about,
-        terms=terms,
-        effort=SimpleNamespace(value_of_hour=20.0),
+    scene = SimpleNamespace(
         weather=SimpleNamespace(synthetic=synthetic, utc_offset=0.0),
         array=SimpleNamespace(count=8, wired=8, panel=panel),
         system=SimpleNamespace(inverter=SimpleNamespace(power=limit)),
+    )
+    return SimpleNamespace(
+        brief=about,
+        scene=scene,
+        terms=terms,
         needs=Needs("share", np.zeros(HOURS), own_share=about.use.own_share),
     )
 

@@ -24,7 +24,7 @@ from sundial.frames.prop import Prop
 from sundial.frames.wall import Wall
 from sundial.frames.wedge import Wedge
 from sundial.plan.tilt_plan import make_plans
-from sundial.study import Study
+from sundial.study import studied
 from sundial.wind.caps import cap_of, highest_allowed, safe
 from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.pressure import (
@@ -318,10 +318,10 @@ def test_a_plan_with_caps_is_the_exact_plan_under_them_and_costs_the_difference(
         "surroundings": "farmland",
         "gusts": [20, 21, 23, 22, 19, 17, 16, 17, 19, 21, 22, 20],
     }
-    free, all_on = Study(brief(wind=wind)), Study(brief(wind={**wind, "in_plan": list(range(1, 13))}))
+    free, all_on = studied(brief(wind=wind)), studied(brief(wind={**wind, "in_plan": list(range(1, 13))}))
     caps = np.array([found if found is not None else 15.0 for found in wind_answer(free)["caps"]])
     assert len(set(caps.tolist())) > 1 and caps.min() < 57
-    exact = make_plans(free.surface(), replace(free.constraints(), cap=caps), free.site.latitude).with_settings(2)
+    exact = make_plans(free.surface(), replace(free.constraints(), cap=caps), free.scene.site.latitude).with_settings(2)
     held = all_on.own_plans.with_settings(2)
     assert held.tilt_by_day == exact.tilt_by_day
     difference = free.own_plans.with_settings(2).energy - held.energy
@@ -334,14 +334,14 @@ def test_a_plan_with_caps_is_the_exact_plan_under_them_and_costs_the_difference(
 def test_typed_caps_and_those_of_the_wind_hold_together():
     wind = {**HONEY["wind"], "ballast": 300, "in_plan": [1, 2]}
     typed = [90, 29, 29] + [90] * 9
-    both = cap_of(Study(brief(wind=wind, plan={"cap": typed})))
-    alone = cap_of(Study(brief(wind=wind)))
+    both = cap_of(studied(brief(wind=wind, plan={"cap": typed})).scene)
+    alone = cap_of(studied(brief(wind=wind)).scene)
     assert both[0] == alone[0] < 57 and both[1] == min(29, alone[1]) and both[2] == 29 and both[5] == 90
 
 
 def test_caps_fall_with_the_gusts_and_rise_with_ballast():
     def caps(**changes):
-        return np.nan_to_num(safe(Study(brief(wind={**HONEY["wind"], **changes}))).highest, nan=-1)
+        return np.nan_to_num(safe(studied(brief(wind={**HONEY["wind"], **changes})).scene).highest, nan=-1)
 
     assert (caps(gusts=[24] * 12) >= caps(gusts=[27] * 12)).all()
     assert (caps(ballast=1200) >= caps(ballast=400)).all()
@@ -350,20 +350,20 @@ def test_caps_fall_with_the_gusts_and_rise_with_ballast():
 
 def test_the_wind_position_by_an_hour_by_hour_sum():
     """A tracker: hour by hour flat where its gust is over what its tilt may stand."""
-    study = Study(
+    study = studied(
         brief(mount={"kind": "hinge", "min_tilt": 0, "max_tilt": 55}, wind={**HONEY["wind"], "ballast": 60, "feet": [0, 2.2]})
     )
     answer = wind_answer(study)
     position, curve = answer["wind_position"], answer["curve"]
     facing, _ = study.own_facing
-    gusts = study.weather.wind_speed * 1.5  # the gust factor of open land
+    gusts = study.scene.weather.wind_speed * 1.5  # the gust factor of open land
     limit = np.array(
         [min(one for one in (row["tips_at"], row["slides_at"], row["lifts_at"]) if one is not None) for row in curve]
     )
     windy = gusts > np.interp(facing.surface_tilt, np.arange(91), limit / sqrt(1.5))
     assert position["hours"] == int(windy.sum()) > 0
     assert position["by"] == "motor" and position["tilt"] == 0
-    flat = study.fixed_tilt_year(0.0)
+    flat = study.held_year(0.0)
     whole = study.production()
     expected = float((whole.hourly - flat.hourly)[windy].sum()) / 1000
     assert position["lost"] == pytest.approx(expected, abs=0.02 * max(abs(expected), 1))
@@ -371,22 +371,22 @@ def test_the_wind_position_by_an_hour_by_hour_sum():
 
 def test_what_can_be_turned_may_face_the_wind():
     turned = {"kind": "turned", "tilt": 40, "facings": [120, 180, 240]}
-    answer = wind_answer(Study(brief(mount=turned)))
-    front = standing(rack_of(turned), air_of(Study(brief(mount=turned))), np.array([40.0]))
+    answer = wind_answer(studied(brief(mount=turned)))
+    front = standing(rack_of(turned), air_of(studied(brief(mount=turned)).scene), np.array([40.0]))
     least = min(front.tips[0, 0], front.slides[0, 0], front.lifts[0, 0])
     assert answer["wind_position"]["facing_stands"] == pytest.approx(least / sqrt(1.5))
     assert answer["wind_position"]["facing_stands"] > min(one for one in (answer["tips_at"], answer["slides_at"]) if one) / sqrt(
         1.5
     )
-    assert "facing_stands" not in wind_answer(Study(brief()))["wind_position"]
+    assert "facing_stands" not in wind_answer(studied(brief()))["wind_position"]
 
 
 def rack_of(mount):
-    return rig_of(Study(brief(mount=mount)))
+    return rig_of(studied(brief(mount=mount)).scene)
 
 
 def test_the_contracts_keys_and_refusals():
-    answer = wind_answer(Study(brief()))
+    answer = wind_answer(studied(brief()))
     for key in (
         "pressure",
         "pressing",
@@ -404,16 +404,16 @@ def test_the_contracts_keys_and_refusals():
     ):
         assert key in answer, key
     assert len(answer["curve"]) == 91 and len(answer["caps"]) == 12
-    half = wind_answer(Study(brief()), gust=14.0, tilt=29.0)
-    whole = wind_answer(Study(brief()), gust=28.0, tilt=29.0)
+    half = wind_answer(studied(brief()), gust=14.0, tilt=29.0)
+    whole = wind_answer(studied(brief()), gust=28.0, tilt=29.0)
     assert whole["lifting"] == pytest.approx(4 * half["lifting"]) and half["tips_at"] == whole["tips_at"]
     for gust in (0.0, -3.0, 130.0):
         with pytest.raises(BriefError, match="--gust"):
-            wind_answer(Study(brief()), gust=gust)
+            wind_answer(studied(brief()), gust=gust)
     with pytest.raises(BriefError, match="weighs"):
-        wind_answer(Study(brief(panel={"power": 430, "length": 1.7, "width": 1.1}, wind={"gust": 28})))
+        wind_answer(studied(brief(panel={"power": 430, "length": 1.7, "width": 1.1}, wind={"gust": 28})))
     with pytest.raises(BriefError, match=r"wind\.feet"):
-        wind_answer(Study(brief(frame={"kind": "pole", "height": 3.0}, wind={"anchored": False})))
+        wind_answer(studied(brief(frame={"kind": "pole", "height": 3.0}, wind={"anchored": False})))
     for wrong, path in (
         ({"gust": 121}, "wind.gust"),
         ({"gust": -1}, "wind.gust"),
@@ -426,16 +426,16 @@ def test_the_contracts_keys_and_refusals():
 
 
 def test_own_coefficients_take_the_place_of_the_standard_ones():
-    own = wind_answer(Study(brief(wind={**HONEY["wind"], "table": [[0, 0.3, 0.6], [90, 0.3, 0.6]]})))
-    standard = wind_answer(Study(brief()))
+    own = wind_answer(studied(brief(wind={**HONEY["wind"], "table": [[0, 0.3, 0.6], [90, 0.3, 0.6]]})))
+    standard = wind_answer(studied(brief()))
     assert own["lifting"] == pytest.approx(standard["lifting"] * 0.6 / 1.8)
 
 
 def test_gusts_of_the_weather_year_and_of_an_invented_climate():
     untold = {"frame_mass": 160, "ballast": 800}
-    told = wind_answer(Study(brief(wind=untold)))
+    told = wind_answer(studied(brief(wind=untold)))
     assert told["gusts"][0] == 20 and "made up" in told["gusts_source"]  # dry upland, January
-    south = wind_answer(Study(brief(site={**HONEY["site"], "latitude": -42.9}, wind=untold)))
+    south = wind_answer(studied(brief(site={**HONEY["site"], "latitude": -42.9}, wind=untold)))
     assert south["gusts"][6] == 20
     sky = {
         "kind": "monthly",
@@ -444,19 +444,19 @@ def test_gusts_of_the_weather_year_and_of_an_invented_climate():
         "wind_speed": 3.5,
         "seed": 3,
     }
-    study = Study(brief(sky=sky, wind=untold))
-    january = study.weather.wind_speed[: 31 * 24]
+    study = studied(brief(sky=sky, wind=untold))
+    january = study.scene.weather.wind_speed[: 31 * 24]
     assert wind_answer(study)["gusts"][0] == pytest.approx(np.quantile(january, 0.99) * 1.5)
-    at_panels = wind_answer(Study(brief(sky=sky, wind={**untold, "gust_height": "panel"})))
+    at_panels = wind_answer(studied(brief(sky=sky, wind={**untold, "gust_height": "panel"})))
     assert at_panels["gusts"][0] < wind_answer(study)["gusts"][0]
 
 
 def test_while_months_are_not_told_the_strongest_gust_holds_all_year():
-    answer = wind_answer(Study(brief()))
+    answer = wind_answer(studied(brief()))
     assert answer["gusts"] == [28] * 12 and "every month" in answer["gusts_source"]
-    assert wind_answer(Study(brief(wind={**HONEY["wind"], "gust_height": "panel"})))["gusts"] == [28] * 12
+    assert wind_answer(studied(brief(wind={**HONEY["wind"], "gust_height": "panel"})))["gusts"] == [28] * 12
     told = [26] * 11 + [28]
-    assert wind_answer(Study(brief(wind={**HONEY["wind"], "gusts": told})))["gusts"] == told
+    assert wind_answer(studied(brief(wind={**HONEY["wind"], "gusts": told})))["gusts"] == told
     with pytest.raises(BriefError, match="December has 28.1") as error:
         brief(wind={**HONEY["wind"], "gusts": [26] * 11 + [28.1]})
     assert error.value.path == "wind.gusts"
@@ -465,13 +465,13 @@ def test_while_months_are_not_told_the_strongest_gust_holds_all_year():
 def test_an_anchored_pole_breaks_where_its_pier_gives_way():
     pole = {"kind": "pole", "height": 3.0, "mass": 30}
     footing = {"kind": "pier", "diameter": 0.6, "depth": 1.8, "soil": "clay", "height": 3.0}
-    answer = wind_answer(Study(brief(frame=pole, wind={"gust": 33, "frame_mass": 120}, footing=footing)), tilt=57.0)
+    answer = wind_answer(studied(brief(frame=pole, wind={"gust": 33, "frame_mass": 120}, footing=footing)), tilt=57.0)
     # The pier's level capacity over the level force of 1 m/s, squared: IBC's formula turned round.
     a = 1.8**2 / (1.8 + 1.09 * 3.0)
     capacity = a * 15700 * 0.6 * 0.6 / 2.34
     assert answer["breaks_at"] == pytest.approx(33 * sqrt(capacity / answer["level_force"]), rel=1e-6)
     assert answer["tips_at"] is None and answer["first"] == "breaks"
-    assert wind_answer(Study(brief(frame=pole, wind={"gust": 33})))["breaks_at"] is None
+    assert wind_answer(studied(brief(frame=pole, wind={"gust": 33})))["breaks_at"] is None
 
 
 def test_coefficients_are_valid_at_birth():
@@ -479,8 +479,8 @@ def test_coefficients_are_valid_at_birth():
 
 
 def test_caps_leave_the_factor_in_hand():
-    study = Study(brief(wind={**HONEY["wind"], "ballast": 420, "gusts": [26] * 6 + [20] * 6, "factor": 2.0}))
-    rig, air = rig_of(study), air_of(study)
+    study = studied(brief(wind={**HONEY["wind"], "ballast": 420, "gusts": [26] * 6 + [20] * 6, "factor": 2.0}))
+    rig, air = rig_of(study.scene), air_of(study.scene)
     stood = standing(rig, air, np.array(HONEY["mount"]["tilts"], dtype=float)).gives_way / sqrt(2.0)
     wanted = []
     for gust in (26, 20):
@@ -492,7 +492,7 @@ def test_caps_leave_the_factor_in_hand():
 
 
 def test_the_margin_is_told_with_what_the_estimate_leaves_open():
-    answer = wind_answer(Study(brief()))
+    answer = wind_answer(studied(brief()))
     worst = min(one for one in (answer["tips_at"], answer["slides_at"], answer["lifts_at"]) if one)
     assert answer["margin"]["value"] == pytest.approx((worst / 28) ** 2)
     spread = sqrt(0.2**2 + 0.2**2)  # twice 10 % of the gust, 20 % of the coefficient
@@ -502,14 +502,14 @@ def test_the_margin_is_told_with_what_the_estimate_leaves_open():
 
 def test_the_comparison_recommends_nothing_that_the_wind_rules_out():
     loose = {**HONEY["wind"], "ballast": 420}
-    barred = compare(Study(brief(wind=loose)))
+    barred = compare(studied(brief(wind=loose)))
     two = barred.row("two-moves")
     assert two.ruled_out is not None and two.ruled_out.tilt == 50 and two.ruled_out.allowed < two.ruled_out.gust
-    said = compare_answer(Study(brief(wind=loose)))
+    said = compare_answer(studied(brief(wind=loose)))
     assert "The wind rules out" in said["verdict"] and "Two moves a year pay" not in said["verdict"]
-    heavy = compare(Study(brief(wind={**loose, "ballast": 3000})))
+    heavy = compare(studied(brief(wind={**loose, "ballast": 3000})))
     assert heavy.row("two-moves").ruled_out is None
-    assert compare(Study(brief(wind={**loose, "in_plan": list(range(1, 13))}))).row("two-moves").ruled_out is None
+    assert compare(studied(brief(wind={**loose, "in_plan": list(range(1, 13))}))).row("two-moves").ruled_out is None
     # Flat stands nearly any gust, and a tracker would stand on a frame of its own.
     assert barred.row("flat").ruled_out is None and barred.row("two-axis").ruled_out is None
 
@@ -523,12 +523,12 @@ def test_hours_in_the_wind_position_are_taken_off_in_the_comparison():
         "seed": 3,
     }
     loose = {**HONEY["wind"], "ballast": 200, "gusts": [9.0] * 12, "gust": 20}
-    windy, calm = (compare(Study(brief(sky=sky, wind=wind))).row("two-moves") for wind in (loose, None))
+    windy, calm = (compare(studied(brief(sky=sky, wind=wind))).row("two-moves") for wind in (loose, None))
     assert windy.wind_lost > 1 and windy.energy == pytest.approx(calm.energy - windy.wind_lost)
 
 
 def test_tomorrows_advice_by_the_allowed_gust():
-    study = Study(brief(wind={**HONEY["wind"], "ballast": 420}))
+    study = studied(brief(wind={**HONEY["wind"], "ballast": 420}))
     report, day = wind_report(study), date(2026, 1, 15)
     allowed = {point.tilt: point.allowed for point in report.own}
     mean = forecast_advice(study, report, 8.0, None, day, 57.0)
@@ -546,7 +546,7 @@ def test_an_actuator_moves_the_flap_up_to_a_gust():
     """The rated thrust over the lever is the moment it can hold: wind from behind (lifting) less the weight, or pressing and the weight."""
     frame = {"kind": "jack", "base": [0.3, -0.35], "rail_point": 0.8, "retracted": 0.61, "extended": 1.01, "thrust": 4000}
     mount = {"kind": "hinge", "min_tilt": 0, "max_tilt": 50, "speed": 40}
-    study = Study(
+    study = studied(
         brief(
             frame=frame,
             mount=mount,
@@ -554,7 +554,7 @@ def test_an_actuator_moves_the_flap_up_to_a_gust():
             wind={"gust": 27, "gust_height": "panel", "frame_mass": 900, "feet": [-0.3, 1.5]},
         )
     )
-    answer, jack = wind_answer(study), study.structure
+    answer, jack = wind_answer(study), study.scene.structure
     density, weight, area = air_density(870), 3 * 21.5 * GRAVITY, 3 * 1.722 * 1.134
     limits_of = []
     for tilt in range(51):

@@ -20,8 +20,9 @@ from sundial.errors import BriefError
 from sundial.money.finance import Terms, grid_price, left_over, outcome
 from sundial.money.uncertainty import YearlySpread, gain_spread, kwh_range
 from sundial.mounts.facing import Facing, starts_a_day
-from sundial.study import Study
+from sundial.study import Study, studied
 from sundial.worth.comparison import compare, panels_for
+from sundial.worth.more_panels import years_with_panels
 from sundial.worth.swings import swings
 from sundial.worth.verdict import verdict
 from tests.core.conftest import study_of
@@ -160,14 +161,14 @@ def test_panels_on_a_full_inverter():
     small = study_of(panel=panel, array={"rows": 2, "columns": 4}, system={"inverter": {"power": 2300.0}})
     large = study_of(panel=panel, array={"rows": 1, "columns": 11}, system={"inverter": {"power": 2300.0}})
     tilts = (35.0,) * 365
-    years = small.years_with_panels(tilts, 1e9)
-    assert years[0] == pytest.approx(small.fixed_tilt_year(35.0).year)
-    assert years[3] == pytest.approx(large.fixed_tilt_year(35.0).year, rel=1e-9)
+    years = years_with_panels(small, tilts, 1e9)
+    assert years[0] == pytest.approx(small.held_year(35.0).year)
+    assert years[3] == pytest.approx(large.held_year(35.0).year, rel=1e-9)
     assert years[3] - years[0] < 0.75 * 3 / 8 * years[0]
     gains = np.diff(years)
     assert (np.diff(gains) < 0).all() and gains[-1] < 0.2 * years[0] / 8 < gains[-2]
-    assert len(small.years_with_panels(tilts, years[2] - years[0] - 1)) == 3
-    assert study_of(panel=panel).years_with_panels(tilts, 1e9) == ()
+    assert len(years_with_panels(small, tilts, years[2] - years[0] - 1)) == 3
+    assert years_with_panels(study_of(panel=panel), tilts, 1e9) == ()
 
 
 def priced(**changes) -> Study:
@@ -207,7 +208,7 @@ def test_standard_rows_are_what_plans_and_mounts_make():
     for kind, settings in (("two-moves", 2), ("four-moves", 4), ("twelve-moves", 12)):
         plan = plans.plans[settings - 1]
         assert (rows[kind].energy, rows[kind].moves, rows[kind].tilt) == (plan.energy, plan.moves, None)
-    assert (rows["flat"].tilt, rows["flat"].energy) == (0.0, study.fixed_tilt_year(0.0).year)
+    assert (rows["flat"].tilt, rows["flat"].energy) == (0.0, study.held_year(0.0).year)
     assert (rows["best-fixed"].tilt, rows["best-fixed"].energy) == (plans.simplest.stretches[0].tilt, plans.simplest.energy)
     assert (rows["yours"].tilt, rows["yours"].drive_consumption, rows["yours"].moves) == (35.0, 0.0, 0)
     assert rows["one-axis-hand"].moves == 2 and rows["one-axis"].moves == 0
@@ -340,7 +341,7 @@ def test_a_study_that_is_dropped_goes_at_once() -> None:
     try:
         study = priced()
         worth_report(study)
-        gone = [weakref.ref(study), weakref.ref(study.cache), weakref.ref(study.light)]
+        gone = [weakref.ref(study), weakref.ref(study.cache), weakref.ref(study.scene.light)]
         del study
         assert [one() for one in gone] == [None, None, None]
     finally:
@@ -364,7 +365,7 @@ def test_rows_tell_their_height_motors_and_the_gust_they_stand_to() -> None:
         frame={"kind": "legs", "front_height": 0.5, "support_spacing": 2.0},
     )
     rows = {row.kind: row for row in compare(study).rows}
-    length = study.geometry.size[1]
+    length = study.scene.geometry.size[1]
     assert rows["yours"].height == pytest.approx(0.5 + length * math.sin(math.radians(35)), abs=0.01)
     assert rows["flat"].height == pytest.approx(0.5, abs=0.05) and rows["two-axis"].height > rows["flat"].height
     assert rows["two-axis"].starts > rows["one-axis"].starts > 10 and rows["two-moves"].starts == 0.0
@@ -400,7 +401,7 @@ def test_a_verdict_does_not_change_with_the_currency():
 
 def test_a_tracker_is_not_praised_where_panels_leave_as_much():
     """42.9 N, green maritime, 8 panels: two axes for 262 and 29 a year leave about 1100, and so do three panels."""
-    study = Study(brief_of({
+    study = studied(brief_of({
         **HONEY, "sky": {"kind": "made-up", "name": "green-maritime", "seed": 1},
         "system": {"inverter": {"power": 6000}},
         "use": {"kind": "grid", "import_price": 0.301, "export_price": -0.041, "own_share": 0.64},
@@ -415,7 +416,7 @@ def test_a_tracker_is_not_praised_where_panels_leave_as_much():
 
 def test_a_way_that_pays_is_not_passed_over_because_most_of_it_is_thrown_away():
     """Nothing may be sold, and a home's evenings take a fifth of what an axis adds: that fifth pays, and is the headline."""
-    study = Study(brief_of({
+    study = studied(brief_of({
         **HONEY,
         "use": {"kind": "grid", "yearly": 5697, "shape": "home-evening", "tariff": {"import": [{"price": 0.468}], "export": 0.054, "export_limit": 0}},
         "options": [{"row": "one-axis-hand", "extra_cost": 1315, "upkeep": 32}],
@@ -429,7 +430,7 @@ def test_a_way_that_pays_is_not_passed_over_because_most_of_it_is_thrown_away():
 
 
 def test_a_base_that_the_wind_rules_out_is_not_stayed_with():
-    study = Study(brief_of({
+    study = studied(brief_of({
         **HONEY, "mount": {"kind": "stepped", "tilts": [0, 10, 20, 30, 40, 50]},
         "wind": {"gust": 28, "frame_mass": 160, "ballast": 250, "width": 3.4},
     }))  # fmt: skip
@@ -446,7 +447,7 @@ def test_panels_lying_flat_equal_fewer_at_the_base_tilt():
     same = flat.same_as_panels
     assert flat.added_panels > same.count and str(flat.added_panels) in flat.name
     assert flat.extra_cost == flat.added_panels * study.brief.worth.panel_cost
-    each = comparison.base.energy / study.array.count
+    each = comparison.base.energy / study.scene.array.count
     assert same.exact == pytest.approx(flat.extra_kwh / each, rel=1e-6)
 
 

@@ -28,8 +28,8 @@ def wall_table() -> list[tuple[str, str, str, float, float, float, float]]:
             shape = {"rows": 1, "columns": 6} if lie == "portrait" else {"rows": 2, "columns": 3}
             for wiring, words in (("series", "one string"), ("own", "a converter each")):
                 made = [_study(half, shape, lie, wiring, wall) for wall in (HALF_WALL, WALL)]
-                geometry = made[0].geometry
-                traced = trace_array(geometry, made[0].yard, sun, np.array([TILT]), np.array([180.0]))
+                geometry = made[0].scene.geometry
+                traced = trace_array(geometry, made[0].scene.yard, sun, np.array([TILT]), np.array([180.0]))
                 lit, wired = block_irradiance(traced, geometry.cells), geometry.sections.wired
                 shadow = 1 - float(lit.mean[0, 0])
                 lost = [1 - study.production().year / study.open_sky.production().year for study in made]

@@ -61,11 +61,11 @@ def test_the_holes_of_a_bar_are_its_tilts(build, fill):
     assert "3 tilts</em> from 31.3° to 45.8°" in page
     assert "No hole reaches under 31.3° or over 45.8°; the widest step is from 31.3° to 40.4°." in page
     study = Results(reread(build)).study
-    assert isinstance(study.structure, Prop) and study.reachable.tolist() == [31.29, 40.42, 45.82]
+    assert isinstance(study.scene.structure, Prop) and study.scene.reachable.tolist() == [31.29, 40.42, 45.82]
     assert "tilts" not in reread(build).frame.mount
     # Told again without measures: the list of tilts counts.
     fill(reread(build), "frame", built="", tilts="20, 30")
-    assert Results(reread(build)).study.reachable.tolist() == [20, 30]
+    assert Results(reread(build)).study.scene.reachable.tolist() == [20, 30]
     assert reread(build).frame.structure is None
 
 

@@ -56,12 +56,12 @@ def reread(build: Build) -> Build:
 def year() -> Any:
     """Half a year of the honey house with a tree that the survey lacks."""
     from sundial.brief.read import brief_of
-    from sundial.study import Study
+    from sundial.study import studied
     from tests.web.conftest import TILTS
     from web.accounts.demo import demo_brief
 
     told = {**demo_brief("Honey house"), "mount": {"kind": "stepped", "tilts": TILTS}, "frame": None, "wind": None, "yard": None}
-    return simulate(Study(brief_of(told)), FIRST, 200, 900, ("tree",), tilt=47.5)
+    return simulate(studied(brief_of(told)), FIRST, 200, 900, ("tree",), tilt=47.5)
 
 
 # -- entries --------------------------------------------------------------------------------------------------------------

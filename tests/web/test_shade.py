@@ -326,7 +326,7 @@ def test_the_pitch_of_rows_by_hours_and_day(site, build):
         return site.get(f"/builds/{build.pk}/shade/pitch/", asked)
 
     noon, day = pitch(first="12", last="12", on="shortest"), pitch(first="10", last="14", on="shortest")
-    length = Results(build).study.geometry.size[1]
+    length = Results(build).study.scene.geometry.size[1]
     tilt = np.radians(max(Results(build).plan.chosen.tilt_by_day))
     by_hand = length * (np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(90 - 42.9 - 23.44)))
     assert noon.context["pitch"] == pytest.approx(by_hand, abs=0.005)

@@ -158,7 +158,7 @@ def test_trials_go_out_with_the_log_and_come_in_again(site, build, trial, strang
 def with_series(build: Build, day: date, share: float) -> None:
     """A monitor's day at a share of what it should give."""
     results = Results(build)
-    zone = results.study.site.zone
+    zone = results.study.scene.site.zone
     from datetime import datetime
 
     start = datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
@@ -214,7 +214,7 @@ def test_what_contradicts_itself_is_named(site, build):
 
 
 def test_a_reading_and_a_tilt_of_the_log_are_evidence(site, build):
-    zone = Results(build).bare.site.zone
+    zone = Results(build).bare.scene.site.zone
     noon = (timezone.now() - timedelta(days=2)).astimezone(zone).replace(hour=13, minute=10, second=0, microsecond=0)
     add_entry(build, Move(at=noon - timedelta(days=1), tilt=16.0))
     add_entry(build, Reading(at=noon, power=900.0, sky="clear", battery="full"))

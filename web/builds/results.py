@@ -29,7 +29,7 @@ from sundial.errors import BriefError
 from sundial.plan.today import Weeks, weeks_of
 from sundial.progress import Report, unwatched
 from sundial.sky.weather_year import WeatherYear
-from sundial.study import Study, StudyCache
+from sundial.study import Study, StudyCache, studied
 from sundial.wind.caps import plan_cap
 from web.builds import registry
 from web.builds.briefs import brief_data, without_obstacles
@@ -181,7 +181,7 @@ class Results:
         wind = self.brief.wind
         if wind is None or not wind.in_plan:
             return None
-        cap = plan_cap(self.bare)
+        cap = plan_cap(self.bare.scene)
         return None if cap is None else cap.tolist()
 
     @cached_property
@@ -219,7 +219,12 @@ class Results:
 
         def made() -> dict[str, Any]:
             one = self._new_study(given_weather=self.weather)
-            return {"given_weather": one.weather, "given_sun": one.sun, "given_light": one.light, "given_bins": one.sun_bins}
+            return {
+                "given_weather": one.scene.weather,
+                "given_sun": one.scene.sun,
+                "given_light": one.scene.light,
+                "given_bins": one.scene.sun_bins,
+            }
 
         return _process.get("sky", self.digest("site", "sky", "ground", "system.transposition"), made)
 
@@ -229,7 +234,7 @@ class Results:
         return _process.get("study", self.digest(*self._data), self._study)
 
     def _new_study(self, **given: Any) -> Study:
-        return Study(self.brief, _files_of(self.build), **given)
+        return studied(self.brief, _files_of(self.build), **given)
 
     def _study(self) -> Study:
         physics = self.digest(*PHYSICS)

@@ -75,10 +75,10 @@ class Exploded:
 def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: float) -> Exploded | None:
     """The frame at a tilt, drawn apart; None where nothing is told of what it is built from."""
     study = results.study
-    structure = study.structure
+    structure = study.scene.structure
     if structure is None:
         return None
-    length, hole = study.array.slope_length, hole_of(structure, tilt)
+    length, hole = study.scene.array.slope_length, hole_of(structure, tilt)
     lines = {line.name: line for line in structure.side_lines(hole.tilt, length, hole.set_by)}
     glass = lines["glass"]
     by_name: dict[str, CutPiece] = {}
@@ -114,7 +114,7 @@ def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: f
             )
         )  # fmt: skip
     across = next((by_name[name] for name in ("purlin", "mounting rail", "short rail") if name in by_name), None)
-    ends = _ends(glass, study.array.rows, across, px, scale, order) if across else []
+    ends = _ends(glass, study.scene.array.rows, across, px, scale, order) if across else []
     drawn = {part.letter for part in parts} | {end.letter for end in ends}
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step((high - low) / unit, 3)

@@ -118,7 +118,7 @@ def saw_words(kerf: float, units: Units) -> str:
 
 def hole_table(results: Results) -> list[Any]:
     """The frame's holes with their tilts, where it has few enough to print in a line."""
-    structure = results.study.structure
+    structure = results.study.scene.structure
     holes = structure.holes if structure is not None and structure.settings else []
     return [{"hole": hole.number, "tilt": hole.plane.tilt} for hole in holes] if len(holes) <= 14 else []
 

@@ -45,7 +45,7 @@ def wiring_drawn(
     results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None, more: int = 0
 ) -> WiringDrawn:
     """The wiring as it is, or other ``strings`` instead, on an array with ``more`` columns."""
-    array, label = replace(results.study.array, columns=results.study.array.columns + more), results.brief.electrics
+    array, label = replace(results.study.scene.array, columns=results.study.scene.array.columns + more), results.brief.electrics
     wide, high = (array.panel.width, array.panel.length) if array.portrait else (array.panel.length, array.panel.width)
     scale = min(330 / array.breadth, 190 / array.slope_length)
     w, h, gap = wide * scale, high * scale, 0.02 * scale

@@ -149,7 +149,7 @@ class Aim(SignedIn, View):
             pin, tilt, check = (form.cleaned_data[name] for name in ("pin", "tilt", "check"))
             try:
                 study = Results(build).study
-                told = proof(pin_report(study, pin, form.readings, tilt, check), study.azimuth, pin)
+                told = proof(pin_report(study, pin, form.readings, tilt, check), study.scene.azimuth, pin)
             except BriefError as error:
                 form.refuse(error)
             else:

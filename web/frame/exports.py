@@ -23,9 +23,9 @@ def _standing(build: Build, results: Results) -> tuple[Structure, float, dict[st
     """The structure (the glass alone, where nobody has told what carries it), its tilt in the side view, what sets it, and the
     glass's length."""
     study = results.study
-    structure = study.structure or Untold(front_height=study.array.clearance)
+    structure = study.scene.structure or Untold(front_height=study.scene.array.clearance)
     hole = hole_of(structure, standing_at(build, results))
-    return structure, hole.tilt, hole.set_by, study.array.slope_length
+    return structure, hole.tilt, hole.set_by, study.scene.array.slope_length
 
 
 def side_view_dxf(build: Build, results: Results) -> str:

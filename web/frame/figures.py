@@ -76,24 +76,24 @@ class SideView:
 def side_view(build: Build, results: Results, tilt: float) -> SideView:
     """The rack at ``tilt`` on the chosen day; an axis set by hand while its motor rolls it."""
     study = results.study
-    surface, array = study.plan_surface, study.array
-    view = noon_view(study.site, date_of_day(build.chosen_day), surface.tilts, study.azimuth)
+    surface, array = study.plan_surface, study.scene.array
+    view = noon_view(study.scene.site, date_of_day(build.chosen_day), surface.tilts, study.scene.azimuth)
     pole = study.brief.mount.motors > 0 and study.brief.mount.centre_pivot
     built = None
-    if study.structure is not None:
-        built = built_view(study.structure, tilt, array.slope_length, build.shown_in, WIDTH, GROUND)
+    if study.scene.structure is not None:
+        built = built_view(study.scene.structure, tilt, array.slope_length, build.shown_in, WIDTH, GROUND)
         slope, scale = _built_slope(built), built.scale
     else:
         slope, scale = _slope(array.slope_length, array.clearance, pole)
-    profile = _profile(view.elevation, view.azimuth, study.azimuth)
+    profile = _profile(view.elevation, view.azimuth, study.scene.azimuth)
     day, year = surface.energy[build.chosen_day], surface.energy.sum(axis=0)
     column = int(np.abs(surface.tilts - tilt).argmin())
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step(array.slope_length / unit, 2)
-    stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.reachable)]
+    stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.scene.reachable)]
     mount = study.brief.mount
-    if mount.fixed_tilt is not None and study.structure is not None and study.structure.says_tilts:
-        stops = list(study.structure.tilts)  # it stands in one of its holes
+    if mount.fixed_tilt is not None and study.scene.structure is not None and study.scene.structure.says_tilts:
+        stops = list(study.scene.structure.tilts)  # it stands in one of its holes
     moved_by = "turning it" if mount.hand == "facing" else "the plan"
     if mount.motors and study.hand_axis is None:
         moved_by = "the motor"
@@ -130,7 +130,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
         moved_by=moved_by,
         moved_energy=moved_energy,
         over_by_hand=moved_energy - by_hand,
-        facing=study.azimuth,
+        facing=study.scene.azimuth,
         lowest=stops[0],
         highest=stops[-1],
         data={

@@ -27,7 +27,7 @@ class FrameStation(StationView):
     form_class = FrameForm
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
-        study, array = results.study, results.study.array
+        study, array = results.study, results.study.scene.array
         reached = [float(tilt) for tilt in study.plan_tilts]
         mount = study.brief.mount
         return {
@@ -49,7 +49,7 @@ class FrameStation(StationView):
     def _built(build: Build, results: Results) -> dict[str, Any]:
         """What the frame's own measures say, where they are told."""
         study = results.study
-        if study.structure is None:
+        if study.scene.structure is None:
             return {"standing": None}
         report = results["frame"]
         tilt = standing_at(build, results)
@@ -58,13 +58,13 @@ class FrameStation(StationView):
         return {
             "standing": report,
             "now": now,
-            "drill_form": None if study.structure.bar is None else DrillForm(build),
+            "drill_form": None if study.scene.structure.bar is None else DrillForm(build),
             "gaps": _gaps(report),
             "set_by_words": " · ".join(SET_BY[name] for name in _varied(report.standings)),
             "worst_error": max(one.error for one in report.standings),
             "pushed": pushed,
             "worst_push": max(report.thrusts, key=lambda one: abs(one.force), default=None),
-            "turned_by_ground": bool(study.structure.cross_slope),
+            "turned_by_ground": bool(study.scene.structure.cross_slope),
         }
 
 
@@ -189,5 +189,5 @@ def _varied(told: list[Standing]) -> list[str]:
 
 def _told(results: Results) -> list[Standing]:
     """The frame's own holes, where its measures say them."""
-    structure = results.study.structure
+    structure = results.study.scene.structure
     return results["frame"].standings if structure is not None and structure.settings else []

@@ -43,7 +43,7 @@ def play(build: Build) -> None:
         _tried(build, results.study.brief.panel.power, timezone.localdate())
     if held is not None and held.revision:
         return
-    study, zone = results.study, results.study.site.zone
+    study, zone = results.study, results.study.scene.site.zone
     today = timezone.localdate()
     first = today - timedelta(days=DAYS)
     entries = [*_moves(results, first, today), *_care(first, today, zone)]
@@ -59,7 +59,7 @@ def play(build: Build) -> None:
         entries.append(Change(at=_at(washed, 16, zone), what="cleaned", note="Dust off the mesa, with a soft brush."))
         dusty = played.series.unix < datetime(washed.year, washed.month, washed.day, 16, 20, tzinfo=zone).timestamp()
         played.series.power[dusty] *= 0.951
-    source = source_named(build, "Shed meter", study.site.standard_offset)
+    source = source_named(build, "Shed meter", study.scene.site.standard_offset)
     take_rows(source, played.series.unix, played.series.power, 300.0)
     Source.objects.filter(pk=source.pk).update(step=300.0)
     add_entries(build, entries)
@@ -90,7 +90,7 @@ def _moves(results: Results, first: date, today: date) -> list[Any]:
     chosen = results.plan.chosen
     if not chosen.moves or results.plan.moved_by_motor:
         return []
-    zone = results.study.site.zone
+    zone = results.study.scene.site.zone
     starts = sorted(
         (date_of_day(stretch.start, year), stretch.tilt)
         for year in range(first.year, today.year + 1)

@@ -63,7 +63,7 @@ def judgement(results: Results, params: Mapping[str, str], report: Report) -> Ju
     moves = moves_of(build)
     tilt = tilt_at_times(moves, series.unix) if moves else None
     rows = Entry.objects.filter(build=build, kind="change").order_by("at")
-    zone = study.site.zone
+    zone = study.scene.site.zone
     entries = [(row.pk, row.core) for row in rows]
     days = [(pk, one.what, one.at.astimezone(zone).date()) for pk, one in entries]
     found = health(study, series, tilt, [day for _, what, day in days if what in WASHES], [day for _, _, day in days])
@@ -82,7 +82,11 @@ def judgement(results: Results, params: Mapping[str, str], report: Report) -> Ju
 def how_kept(build: Build, results: Results, moves: list[Move]) -> Kept:
     """The plan against the moves until today."""
     return kept(
-        results.study.plan_surface, results.plan.chosen, moves, results.study.site.zone, timezone.localdate() + timedelta(days=1)
+        results.study.plan_surface,
+        results.plan.chosen,
+        moves,
+        results.study.scene.site.zone,
+        timezone.localdate() + timedelta(days=1),
     )
 
 
@@ -183,5 +187,5 @@ def both(first: tuple[Build, Source], second: tuple[Build, Source]) -> Beside | 
     found = [series_of(source, last - 366, last) for _, source in (first, second)]
     if found[0] is None or found[1] is None:
         return None
-    kw = [Results(build).bare.array.power / 1000 for build, _ in (first, second)]
+    kw = [Results(build).bare.scene.array.power / 1000 for build, _ in (first, second)]
     return beside(found[0], found[1], (kw[0], kw[1]), first[1].utc_offset)

@@ -105,7 +105,7 @@ def practice_context(build: Any, row: Practice) -> dict[str, Any]:
     day = exercise(row.level, row.seed)
     base = rule_base()
     made = _as_day(day)
-    site = day.study.site
+    site = day.study.scene.site
     context: dict[str, Any] = {
         "build": build, "row": row, "level": day.level, "levels": levels(), "page": "practice", "drawn": day_drawn(made), "made": made,
         "place": day.study.brief.name, "when": spoken_day(day.day.day.timetuple().tm_yday - 1),

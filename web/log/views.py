@@ -76,7 +76,7 @@ class LogStation(StationView):
 
 def _holes(results: Results) -> list[tuple[int, float]]:
     """Holes to tap, where the frame has a few; else the plan's tilts."""
-    structure = results.study.structure
+    structure = results.study.scene.structure
     if structure is not None and structure.settings and 1 < len(structure.holes) <= 14:
         return [(hole.number, round(hole.plane.tilt, 1)) for hole in structure.holes]
     tilts = sorted({stretch.tilt for stretch in results.plan.chosen.stretches})
@@ -90,7 +90,7 @@ def _source_of(build: Build, asked: str) -> Source | None:
 
 def log_context(build: Build, results: Results, only: str = "", before: str = "") -> dict[str, Any]:
     """The time line and what the moves and the last reading say."""
-    zone, today = results.study.site.zone, timezone.localdate()
+    zone, today = results.study.scene.site.zone, timezone.localdate()
     moves = moves_of(build)
     kept = how_kept(build, results, moves)
     rows = Entry.objects.filter(build=build)
@@ -168,7 +168,7 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
     year = year_made(results, source) if source is not None else None
     if year is None or not year.days:
         return found
-    zone = results.study.site.zone
+    zone = results.study.scene.site.zone
     stood = [(move.at.astimezone(zone).date(), words.hole_or_tilt(results, move.tilt)) for move in moves]
     first = min(year.days)
     return found | {
@@ -389,7 +389,7 @@ class Live(SignedIn, View):
         turns = list(Turn.objects.filter(source__build=build).select_related("source")[:LIVE])
         context: dict[str, Any] = {"build": build, "turns": turns}
         if turns:
-            zone = Results(build).bare.site.zone
+            zone = Results(build).bare.scene.site.zone
             context |= {"last": turns[0], "when": f"{turns[0].at.astimezone(zone):%-d %B, %H:%M}", "path": turns_drawn(turns)}
         return render(request, "log/_live.html", context)
 

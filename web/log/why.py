@@ -102,7 +102,7 @@ def day_of(build: Build, results: Results, asked: str) -> date:
     if found is not None:
         return found
     last = Entry.objects.filter(build=build, kind="reading").first()
-    return last.at.astimezone(results.bare.site.zone).date() if last else timezone.localdate()
+    return last.at.astimezone(results.bare.scene.site.zone).date() if last else timezone.localdate()
 
 
 def why_context(build: Build, results: Results, day: date, row: WhyLow | None = None) -> dict[str, Any]:
@@ -147,7 +147,7 @@ def _together(found: Judged) -> tuple[Cause, Cause, float] | None:
 
 def case_of_day(build: Build, results: Results, day: date, row: WhyLow) -> tuple[Case, DayMade]:
     """The case of a day with all that the log knows, and its curve beside what the plan would have given."""
-    study, zone = results.study, results.study.site.zone
+    study, zone = results.study, results.study.scene.site.zone
     number = (day - EPOCH).days
     source = build.logbook.main
     series = series_of(source, number - 1, number + 1) if source is not None else None

@@ -44,7 +44,7 @@ def days_late(late: int) -> str:
 
 def hole_or_tilt(results: Results, tilt: float) -> str:
     """hole 7 where the frame has holes and one of them sets it; else the tilt."""
-    structure = results.study.structure
+    structure = results.study.scene.structure
     if structure is not None and structure.settings:
         near = min(structure.holes, key=lambda hole: abs(hole.plane.tilt - tilt), default=None)
         if near is not None and abs(near.plane.tilt - tilt) <= 0.6:

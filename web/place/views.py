@@ -35,16 +35,16 @@ class PlaceStation(StationView):
         return {
             "sun": sun_picture(results.plan, build.chosen_day),
             "days": [
-                (name, sun_day(results.study.site, date))
+                (name, sun_day(results.study.scene.site, date))
                 for name, date in (("today", today), (spoken_day(build.chosen_day), chosen))
                 if name == "today" or date != today
             ],
-            "compass": compass(results.study.site, today),
+            "compass": compass(results.study.scene.site, today),
             "sun_table": sun_rows(results.plan, results.weather),
             "bars": month_bars(results.weather),
             "per_day": results.weather.ghi_per_day.tolist(),
             "ghi_year": float(results.weather.ghi.sum()) / 1000,
-            "site": results.study.site,
+            "site": results.study.scene.site,
         }
 
 

@@ -89,7 +89,7 @@ ASIDE = 64  # px from the top of a path to its name
 
 def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> SkyPicture:
     """Azimuth across with the equator in the middle, elevation up, to one scale each."""
-    middle = study.site.equator_ward
+    middle = study.scene.site.equator_ward
     highest = max(max(line.elevations, default=0) for line in view.paths)
     top = float(min(90, 10 * np.ceil((max(highest, 40) + 6) / 10)))
     x, y = Scale(-180, 180, LEFT, RIGHT), Scale(0, top, BASE, TOP)
@@ -116,7 +116,7 @@ def sky_picture(study: Study, view: SkyView, readings: list[dict[str, Any]]) -> 
     line, handles = "", []
     if readings:
         around = np.arange(-180, 181, 1.0)
-        heights = study.skyline.elevation_at(around + middle) if study.skyline else np.zeros_like(around)
+        heights = study.scene.skyline.elevation_at(around + middle) if study.scene.skyline else np.zeros_like(around)
         line = (
             path([(x(-180), y(0)), *((x(a), y(min(h, top))) for a, h in zip(around, heights, strict=True)), (x(180), y(0))]) + "Z"
         )

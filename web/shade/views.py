@@ -61,8 +61,8 @@ class ShadeStation(StationView):
         year = timezone.localdate().year
         view = sky_view(study, build.chosen_day, year)
         window = window_of(study)
-        winter = DECEMBER_SOLSTICE if study.site.latitude >= 0 else JUNE_SOLSTICE
-        wide, deep = study.geometry.size
+        winter = DECEMBER_SOLSTICE if study.scene.site.latitude >= 0 else JUNE_SOLSTICE
+        wide, deep = study.scene.geometry.size
         return {
             "document": document_of(build),
             "fellows": arrays_of_fellows(build),
@@ -71,13 +71,18 @@ class ShadeStation(StationView):
             "dearest": dearest(results),
             "sky": sky_picture(study, view, readings),
             "readings": readings,
-            "compass": compass(study.site, timezone.localdate()),
+            "compass": compass(study.scene.site, timezone.localdate()),
             "window": [window.west, window.south, window.east, window.north],
-            "array_size": [wide, deep * _flat(study, build.chosen_day), int(study.geometry.spot.centre_pivot), study.azimuth],
+            "array_size": [
+                wide,
+                deep * _flat(study, build.chosen_day),
+                int(study.scene.geometry.spot.centre_pivot),
+                study.scene.azimuth,
+            ],
             "seasons": [winter, (winter + 182) % 365],
             "tools": TOOLS,
             "kinds": KINDS,
-            "panels": range(1, study.array.count + 1),
+            "panels": range(1, study.scene.array.count + 1),
             "gaps": gaps_told(tuple((r["azimuth"], r["elevation"]) for r in readings)) if readings else [],
         }
 
@@ -103,7 +108,7 @@ def _pitch(results: Results, hours: tuple[float, float], day: int | None) -> flo
     """Front edge to front edge, m, with the steepest tilt of the plan; ``day`` None is the shortest of the year."""
     study = results.study
     tilt = float(abs(study.own_facing[0].surface_tilt).max())
-    return pitch_for_hours(study.geometry.size[1], tilt, study.site.latitude, study.azimuth, day, hours)
+    return pitch_for_hours(study.scene.geometry.size[1], tilt, study.scene.site.latitude, study.scene.azimuth, day, hours)
 
 
 def _differences(saved: Saved, document: str) -> list[str]:
@@ -222,7 +227,7 @@ class YardFile(SignedIn, View):
         build = own_build(request, pk)
         upload = request.FILES.get("file")
         try:
-            held = read_yard_geojson(upload.read() if upload else b"", Results(build).study.site)
+            held = read_yard_geojson(upload.read() if upload else b"", Results(build).study.scene.site)
         except BriefError as error:
             return JsonResponse({"error": str(error)}, status=422)
         return JsonResponse({"objects": held.objects, "told": held.notes})
@@ -233,7 +238,7 @@ class Field(SignedIn, View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
-        found = compass(Results(build).study.site, timezone.localdate())
+        found = compass(Results(build).study.scene.site, timezone.localdate())
         return render(request, "shade/field.html", {"build": build, "compass": found, "readings": build.yard.skyline})
 
     @transaction.atomic
@@ -261,6 +266,6 @@ class Field(SignedIn, View):
         reading = {"elevation": given["elevation"], "kind": given["kind"], "key": given["key"]}
         if not given["magnetic"]:
             return reading | {"azimuth": given["bearing"] % 360}
-        declination = round(compass(Results(build).study.site, timezone.localdate()).declination, 2)
+        declination = round(compass(Results(build).study.scene.site, timezone.localdate()).declination, 2)
         azimuth = round(true_azimuth(given["bearing"], declination), 2)
         return reading | {"azimuth": azimuth, "bearing": given["bearing"], "declination": declination}

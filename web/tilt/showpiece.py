@@ -7,7 +7,7 @@ from typing import Any
 
 from sundial.answers.plan.report import plan_report
 from sundial.brief.read import FORMAT, VERSION, brief_of
-from sundial.study import Study
+from sundial.study import studied
 from web.builds import registry
 from web.builds.figures import DAY_X, day_strokes
 from web.tilt.figures import year_picture
@@ -19,7 +19,7 @@ BUILD, WHERE, DAY = "Honey house", "Sorrel Hill", 315
 def showpiece() -> dict[str, Any]:
     """What ``tilt/_showpiece.html`` shows."""
     brief = brief_of({"format": FORMAT, "version": VERSION, "name": BUILD, **registry.demo_builds()[BUILD]})
-    plan = plan_report(Study(brief))
+    plan = plan_report(studied(brief))
     return {
         "plan": plan,
         "year": year_picture(plan, DAY, True),

@@ -12,6 +12,7 @@ from django.views import View
 from sundial.answers.plan.report import stretch_curve
 from sundial.days import day_of_date
 from sundial.errors import BriefError
+from sundial.plan.rivals import effort_of
 from sundial.plan.stay import stay
 from web.builds.models import Build
 from web.builds.results import Results
@@ -34,7 +35,7 @@ class TiltStation(StationView):
         index = _stretch_of(stretches, build.chosen_day)
         curve = stretch_curve(results.study, plan.chosen, index)
         today = day_of_date(timezone.localdate())
-        paying = plan.paying(results.study.effort)
+        paying = plan.paying(effort_of(results.brief.plan, results.study.terms.price))
         return {
             "shade": results["plan_shade"],
             "year": year_picture(plan, build.chosen_day, stepped(build)),
@@ -65,7 +66,7 @@ class StayView(SignedIn, View):
                 study = results.study
                 surface = study.surface(told["azimuth"])
                 first = day_of_date(told["first"])
-                found = stay(surface, study.reachable, first, told["days"], told["minutes"], told["worth"])
+                found = stay(surface, study.scene.reachable, first, told["days"], told["minutes"], told["worth"])
             except BriefError as error:
                 form.refuse(error)
         return render(request, "tilt/_stay.html", {"build": build, "form": form, "found": found})

@@ -213,10 +213,10 @@ def told_feet(build: Build, results: Results, side: SideView) -> tuple[tuple[flo
     """The lines that it is told to stand on, px in the side view; none where its kind says them."""
     study = results.study
     front, back = build.wind.front_foot, build.wind.back_foot
-    if front is None or back is None or side.built is None or study.structure is None:
+    if front is None or back is None or side.built is None or study.scene.structure is None:
         return ()
     (x, y), scale = side.built.data["origin"], side.built.scale
-    fall = tan(radians(study.structure.slope))
+    fall = tan(radians(study.scene.structure.slope))
     return tuple((round(x + foot * scale, 1), round(y - foot * fall * scale, 1)) for foot in sorted((front, back)))
 
 

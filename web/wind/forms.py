@@ -161,9 +161,9 @@ class WindForm(StationForm):
     def check(self, results: Results) -> None:
         results.check()
         scene = results.bare
-        refuse_wind(scene)
+        refuse_wind(scene.scene)
         if scene.brief.footing is not None:
-            footing_report(scene)
+            footing_report(scene.scene)
 
 
 class BeamForm(StationForm):
@@ -199,7 +199,7 @@ class BeamForm(StationForm):
         return [build.footing]
 
     def check(self, results: Results) -> None:
-        beams_report(results.bare)
+        beams_report(results.bare.scene)
 
 
 class LevelsForm(StationForm):
@@ -236,4 +236,4 @@ class LevelsForm(StationForm):
         return [build.footing, build.wind]
 
     def check(self, results: Results) -> None:
-        footing_report(results.bare)
+        footing_report(results.bare.scene)

@@ -57,19 +57,19 @@ class OffAim:
 
 def aim_report(study: Study, on: date) -> AimReport:
     """How to aim the build on a date."""
-    found = compass(study.site, on)
-    structure, fixed = study.structure, study.brief.mount.fixed_tilt
+    found = compass(study.scene.site, on)
+    structure, fixed = study.scene.structure, study.brief.mount.fixed_tilt
     if structure is not None and structure.says_tilts:
         tilts = [hole.plane.tilt for hole in structure.holes]
     elif fixed is not None:
         tilts = [abs(fixed)]
     else:
-        tilts = [float(tilt) for tilt in study.reachable]
+        tilts = [float(tilt) for tilt in study.scene.reachable]
     return AimReport(
-        sun_day(study.site, on).solar_noon,
+        sun_day(study.scene.site, on).solar_noon,
         found.declination,
-        study.azimuth,
-        (study.azimuth - found.declination) % 360,
+        study.scene.azimuth,
+        (study.scene.azimuth - found.declination) % 360,
         found.valid_to,
         [Inclinometer(number, tilt) for number, tilt in enumerate(tilts, 1)],
     )
@@ -80,18 +80,18 @@ def pin_report(
 ) -> OffAim:
     """The glass by its shadow pin, and what being off costs. ``known_tilt``: the tilt it is set to now, degrees (left out: the
     reachable one that is nearest to what the pin says)."""
-    start = known_tilt if known_tilt is not None else float(study.reachable.mean())
-    found = aimed(study.site, height, readings, (start, study.azimuth), known_tilt, check)
+    start = known_tilt if known_tilt is not None else float(study.scene.reachable.mean())
+    found = aimed(study.scene.site, height, readings, (start, study.scene.azimuth), known_tilt, check)
     wanted = known_tilt if known_tilt is not None else _nearest(study, found.tilt)
     tilt_off = found.tilt - wanted
-    azimuth_off = (found.azimuth - study.azimuth + 180) % 360 - 180
+    azimuth_off = (found.azimuth - study.scene.azimuth + 180) % 360 - 180
     return OffAim(found, tilt_off, azimuth_off, off_aim_cost(study, tilt_off, found.azimuth))
 
 
 def _nearest(study: Study, tilt: float) -> float:
     if study.brief.mount.fixed_tilt is not None:
         return study.brief.mount.fixed_tilt
-    return float(study.reachable[np.abs(study.reachable - tilt).argmin()])
+    return float(study.scene.reachable[np.abs(study.scene.reachable - tilt).argmin()])
 
 
 def off_aim_cost(study: Study, tilt_off: float, azimuth: float) -> float:
@@ -102,8 +102,8 @@ def off_aim_cost(study: Study, tilt_off: float, azimuth: float) -> float:
     else:
         tilts = np.array(study.own_plans.with_settings(study.brief.plan.settings).tilt_by_day)
     years = [
-        produce(study.light, study.system, by_day(held, facing), None, study.shade).year
-        for held, facing in ((tilts, study.azimuth), (np.clip(tilts + tilt_off, -90, 90), azimuth))
+        produce(study.scene.light, study.scene.system, by_day(held, facing), None, study.scene.shade).year
+        for held, facing in ((tilts, study.scene.azimuth), (np.clip(tilts + tilt_off, -90, 90), azimuth))
     ]
     return years[0] - years[1]
 

@@ -34,7 +34,7 @@ def balance_answer(study: Study, row: str | None = None) -> tuple[Answer, UseRep
         found = _row(study, row)
         hourly, needs, broken = found.hourly, with_battery(needs, found.more_battery), breaks_contract(study, found.added)
     report = use_report(hourly, needs)
-    tariff = tariff_of(study.brief, study.weather.utc_offset, after_contract=broken)
+    tariff = tariff_of(study.brief, study.scene.weather.utc_offset, after_contract=broken)
     flows = balance(hourly[None], needs)
     saved = value_by_month(flows, needs, tariff)[0]
     sums = report.sums
@@ -73,8 +73,8 @@ def notes_of(study: Study) -> tuple[str, ...]:
     found: list[str] = []
     profile = getattr(use, "profile", None)
     if profile is not None:
-        found += profile_of(study.brief, profile, study.weather, study.load).notes
-    if tariff_of(study.brief, study.weather.utc_offset).is_nothing:
+        found += profile_of(study.brief, profile, study.scene.weather, study.scene.load).notes
+    if tariff_of(study.brief, study.scene.weather.utc_offset).is_nothing:
         found.append("Every price is zero: no kWh is worth anything at any hour, so nothing can pay.")
     tariff = getattr(use, "tariff", None)
     if tariff is not None and tariff.export_limit == 0:

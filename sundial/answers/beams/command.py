@@ -21,7 +21,7 @@ def beams_answer(study: Study) -> Answer:
 
     if not study.brief.beams:
         raise BriefError("beams", "is empty: name at least one beam")
-    report = beams_report(study)
+    report = beams_report(study.scene)
     return {
         "beams": [asdict(one) for one in report.beams],
         "heat_gaps": [asdict(one) for one in report.heat],

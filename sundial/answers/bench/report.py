@@ -66,7 +66,7 @@ def day_report(study: Study, settings: Settings, day: int, sky: SkyKind = "weath
     told = remarks(settings, mount) + afterwards(bench, result)
     return DayReport(
         mount.kind, axes, minutes.dni[0], minutes.elevation[0], result, events(bench, result), told, wrong_sensor(bench, result), bench.kept_away,
-        study.weather.utc_offset,
+        study.scene.weather.utc_offset,
     )  # fmt: skip
 
 

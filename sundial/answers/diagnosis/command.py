@@ -63,7 +63,7 @@ def _why(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
         raise BriefError(where or "evidence", said) from None
     build = study()
     try:
-        series = None if data is None else read_series(data, build.site, nameplate=build.array.power)
+        series = None if data is None else read_series(data, build.scene.site, nameplate=build.scene.array.power)
     except BriefError as error:  # what is in a file is not told: it may be another than was meant
         raise BriefError("series", f"{told.series!r} cannot be read as a monitor's series ({error.path})") from None
     return why_answer(case_of(build, told, series), float(build.production().energy.sum()))

@@ -96,7 +96,7 @@ def restring_answer(study: Study, old: list[list[int]]) -> Answer:
     from sundial.electrics.restring import restring
     from sundial.electrics.strings import allowed_splits
 
-    label, count = label_of(study), study.array.count
+    label, count = label_of(study), study.scene.array.count
     if label.input is None:
         raise BriefError("electrics.input", "is missing: say what the input bears")
     splits = allowed_splits(label, count, study.brief.system.mounting)

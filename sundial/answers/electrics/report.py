@@ -81,8 +81,8 @@ def label_of(study: Study) -> ElectricsBrief:
 
 def electrics_report(study: Study) -> ElectricsReport:
     """Strings, cable and leads of a build as it is wired."""
-    label, array, mounting = label_of(study), study.array, study.brief.system.mounting
-    wired = tuple(tuple(panel + 1 for panel in group) for group in study.geometry.wiring.groups(array.count))
+    label, array, mounting = label_of(study), study.scene.array, study.brief.system.mounting
+    wired = tuple(tuple(panel + 1 for panel in group) for group in study.scene.geometry.wiring.groups(array.count))
     inputs = label.input.inputs if label.input else 1
     own = study.brief.wiring.kind == "own"
     beside = 1 if own else ceil(len(wired) / inputs)
@@ -133,7 +133,7 @@ def _nearest(wired: Sequence[Sequence[int]], splits: Sequence[Split]) -> tuple[R
 
 def _longer(study: Study, label: ElectricsBrief, wired: Sequence[Sequence[int]]) -> tuple[Restrung | None, Split | None, str]:
     """The wiring of the rack made longer that changes the fewest plugs; panels are numbered anew, the old ones keep their places."""
-    more, columns, rows = study.brief.cutting.longer, study.array.columns, study.array.rows
+    more, columns, rows = study.brief.cutting.longer, study.scene.array.columns, study.scene.array.rows
     if not more or study.brief.wiring.kind == "own" or label.input is None:
         return None, None, ""
     count = rows * (columns + more)
@@ -166,18 +166,18 @@ def _run(study: Study, label: ElectricsBrief, panels: int, beside: Sequence[int]
     if label.cable is None:
         return None
     production = study.production()
-    share = np.clip(production.hourly, 0, None) / study.system.inverter.efficiency / study.array.power
+    share = np.clip(production.hourly, 0, None) / study.scene.system.inverter.efficiency / study.scene.array.power
     square_hours = float(((share * label.imp) ** 2).sum()) * sum(strings**2 for strings in beside)
     return run_of(label.cable, label.imp * max(beside), panels * label.vmp, square_hours, study.terms.price)
 
 
 def _clipped(study: Study) -> Clipped | None:
-    limit = study.system.inverter.power
+    limit = study.scene.system.inverter.power
     if limit is None:
         return None
     production = study.production()
     hours = int((production.hourly >= AT_LIMIT * limit).sum())
-    return Clipped(study.array.power / limit, hours, production.ledger["clipping"])
+    return Clipped(study.scene.array.power / limit, hours, production.ledger["clipping"])
 
 
 def _notes(study: Study, label: ElectricsBrief, cold_working: float) -> list[str]:

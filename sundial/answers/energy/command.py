@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None = None, csv: str | None = None) -> Answer:
     """Irradiation and energy of one facing; the brief's own mount without ``tilt``. ``csv``: a file for the 8760 hours."""
     from sundial.days import sum_by_month
-    from sundial.study import Study
+    from sundial.study import studied
 
     if tilt is not None and not -90 <= tilt <= 90:
         raise BriefError("--tilt", "must be from 0 to 90 degrees")
@@ -25,14 +25,14 @@ def plane_answer(study: Study, tilt: float | None = None, azimuth: float | None 
         if not 0 <= azimuth <= 360:
             raise BriefError("--azimuth", "must be from 0 to 360 degrees")
         array = study.brief.array.model_copy(update={"azimuth": azimuth})
-        study = Study(study.brief.model_copy(update={"array": array}), study.load, study.weather)
-    made = study.production() if tilt is None else study.fixed_tilt_year(tilt)
+        study = studied(study.brief.model_copy(update={"array": array}), study.scene.load, study.scene.weather)
+    made = study.production() if tilt is None else study.held_year(tilt)
     if csv is not None:
         from sundial.sky.files import hours_csv
 
         write_file("--csv", csv, hours_csv({"irradiation": made.plane, "energy": made.hourly}))
     return {
-        **unshaded(study, lambda bare: (bare.production() if tilt is None else bare.fixed_tilt_year(tilt)).year),
+        **unshaded(study, lambda bare: (bare.production() if tilt is None else bare.held_year(tilt)).year),
         "irradiation": float(made.irradiation.sum()),
         "irradiation_by_month": sum_by_month(made.irradiation).tolist(),
         "energy": made.year,

@@ -39,7 +39,7 @@ def judged(study: Study, options: argparse.Namespace) -> Judged:
     except OSError as error:
         raise BriefError(options.series, f"cannot be read: {error.strerror}") from None
     columns = Columns(options.time, options.power, options.energy, options.total, options.unit, options.zone)
-    found = judge(study, read_series(data, study.site, columns, study.array.power), options.tilt)
+    found = judge(study, read_series(data, study.scene.site, columns, study.scene.array.power), options.tilt)
     if found.clock is None or abs(found.clock) <= SHIFTS[-1]:
         return found
     minutes, series = found.clock, found.series

@@ -18,7 +18,7 @@ def footing_answer(study: Study) -> Answer:
     from sundial.answers.footing.report import footing_report
     from sundial.answers.wind.report import ESTIMATE
 
-    report = footing_report(study)
+    report = footing_report(study.scene)
     return {
         "kind": report.kind,
         "load_per_foot": report.load.down,

@@ -55,11 +55,11 @@ class FrameReport:
 
 def frame_report(study: Study, units: Units = "metric") -> FrameReport:
     """The frame of a study, its notes in ``units``; BriefError where its brief does not say what it is built from."""
-    structure, array = study.structure, study.array
+    structure, array = study.scene.structure, study.scene.array
     if structure is None:
         raise BriefError("frame", "is missing: say what the frame is built from")
     holes = _holes(study, structure)
-    length, facing = array.slope_length, study.set_out
+    length, facing = array.slope_length, study.scene.set_out
     mass = array.count * array.panel.mass + structure.mass
     standings = []
     for hole in holes:
@@ -90,7 +90,7 @@ def _holes(study: Study, structure: Structure) -> list[Hole]:
     if structure.says_tilts:
         return structure.holes
     fixed = study.brief.mount.fixed_tilt
-    wanted = [float(tilt) for tilt in study.reachable] if fixed is None else [fixed]
+    wanted = [float(tilt) for tilt in study.scene.reachable] if fixed is None else [fixed]
     return [Hole(number, tilt, {}, structure.plane(tilt)) for number, tilt in enumerate(wanted, 1)]
 
 
@@ -120,18 +120,25 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
 def drilling_report(study: Study, pitch: float, loss: float) -> Drilling:
     """Where to drill the bar of a study's frame for its plan: places ``pitch`` m apart, at most the share ``loss`` given away.
     BriefError for a frame without a bar."""
-    bar = None if study.structure is None else study.structure.bar
+    bar = None if study.scene.structure is None else study.scene.structure.bar
     if bar is None:
         raise BriefError("frame.kind", "only a prop with holes, or a folding A-frame, has a bar to drill")
     return where_to_drill(
-        study.surface(), study.constraints(), study.site.latitude, study.brief.plan.settings, bar, pitch, loss, bar.bar_length
+        study.surface(),
+        study.constraints(),
+        study.scene.site.latitude,
+        study.brief.plan.settings,
+        bar,
+        pitch,
+        loss,
+        bar.bar_length,
     )
 
 
 def other_prop(study: Study, pitch: float) -> OneProp | None:
     """The one prop, with two holes ``pitch`` m apart or a multiple of it, for the two tilts that a plan of two settings would choose
     among all whole degrees; None where it chooses one, where no prop does it, or for a folding A-frame."""
-    bar = None if study.structure is None else study.structure.bar
+    bar = None if study.scene.structure is None else study.scene.structure.bar
     if bar is None or not bar.one_prop:
         return None
     wanted = sorted({stretch.tilt - bar.slope for stretch in study.plans(every_tilt=True).with_settings(2).stretches})

@@ -17,7 +17,7 @@ from sundial.group.wiring import SharedString, string_power, widest_angle
 from sundial.money.tariff import tariff_of, value_by_month
 from sundial.progress import Report, unwatched
 from sundial.scene import Scene
-from sundial.study import Study
+from sundial.study import Study, studied
 
 MOST = 12  # builds in one group
 
@@ -107,8 +107,10 @@ def together(studies: Sequence[Study]) -> list[Study]:
         site = study.brief.site
         if abs(site.latitude - first.latitude) > 0.01 or abs(site.longitude - first.longitude) > 0.01:
             raise BriefError("site", f"“{study.brief.name}” stands more than a kilometre from “{names[0]}”: that is no one yard")
+    scenes = [study.scene for study in studies]
     return [
-        Study(among(study.brief, others_of(studies, at)), study.load, study.given_weather) for at, study in enumerate(studies)
+        studied(among(study.brief, others_of(scenes, at)), study.scene.load, study.scene.given_weather)
+        for at, study in enumerate(studies)
     ]
 
 
@@ -118,7 +120,7 @@ def group_report(studies: Sequence[Study], report: Report = unwatched) -> GroupR
     members = []
     for number, study in enumerate(studies):
         report(number, len(studies))
-        production = produce(study.light, study.system, *study.own_facing, study.shade)
+        production = produce(study.scene.light, study.scene.system, *study.own_facing, study.scene.shade)
         made.append(production)
         members.append(_member(study, production, [other.brief.name for other in studies if other is not study]))
     report(len(studies), len(studies))
@@ -132,7 +134,7 @@ def _used(first: Study, made: Sequence[Production]) -> tuple[Sums | None, float]
     if needs.kind == "share":
         return None, 0.0
     flows = balance(np.sum([one.hourly for one in made], axis=0)[None], needs)
-    worth = value_by_month(flows, needs, tariff_of(first.brief, first.weather.utc_offset))
+    worth = value_by_month(flows, needs, tariff_of(first.brief, first.scene.weather.utc_offset))
     return sums_of(flows, needs)[0], float(worth.sum())
 
 
@@ -140,7 +142,7 @@ def _things(study: Study) -> tuple[Standing, ...]:
     briefs = study.brief.yard.objects if study.brief.yard else []
     return tuple(
         Standing(thing.name, held.kind, tuple((float(x), float(y)) for x, y in thing.outline.exterior.coords[:-1]))
-        for thing, held in zip(study.yard.things, briefs, strict=True)
+        for thing, held in zip(study.scene.yard.things, briefs, strict=True)
         if held.kind != "array"
     )
 
@@ -149,10 +151,10 @@ def _member(study: Study, production: Production, names: Sequence[str]) -> Membe
     facing = study.own_facing[0]
     yard = study.brief.yard
     things = [thing.name for thing in yard.objects if thing.kind == "array"] if yard else []
-    shade, drive = study.shade, study.own_facing[1]
+    shade, drive = study.scene.shade, study.own_facing[1]
 
     def without(gone: frozenset[str]) -> float:
-        return produce(study.light, study.system, facing, drive, shade, gone).year
+        return produce(study.scene.light, study.scene.system, facing, drive, shade, gone).year
 
     taken = []
     for name in names:
@@ -163,11 +165,11 @@ def _member(study: Study, production: Production, names: Sequence[str]) -> Membe
     tilts = tuple(dict.fromkeys(stretch.tilt for stretch in study.own_plans.with_settings(study.brief.plan.settings).stretches))
     if study.brief.mount.kind != "stepped" and study.hand_axis is None:
         tilts = (round(float(np.abs(facing.surface_tilt).mean()), 1),)
-    rings = study.geometry.corners(min(tilts, key=abs), study.azimuth)[:, :, :2]
+    rings = study.scene.geometry.corners(min(tilts, key=abs), study.scene.azimuth)[:, :, :2]
     return Member(
         study.brief.name,
-        study.array.power,
-        study.azimuth,
+        study.scene.array.power,
+        study.scene.azimuth,
         tilts,
         production.year,
         without(every) if every else production.year,
@@ -183,14 +185,14 @@ def _strings(studies: Sequence[Study], made: Sequence[Production]) -> tuple[Shar
         at = [number for number, study in enumerate(studies) if study.brief.wiring.string == name]
         if len(at) < 2:
             continue
-        counts = [studies[number].array.wired for number in at]
+        counts = [studies[number].scene.array.wired for number in at]
         power = np.array([np.maximum(made[number].hourly, 0) / count for number, count in zip(at, counts, strict=True)])
         apart = float(sum(made[number].year for number in at))
         lost = float((power * np.array(counts)[:, None]).sum() - string_power(power, counts).sum()) / 1000
         light = np.zeros(power.shape[1], dtype=bool)
-        light[studies[at[0]].light.hours] = True
+        light[studies[at[0]].scene.light.hours] = True
         angle = widest_angle([studies[number].own_facing[0] for number in at], light)
-        panels = {studies[number].array.panel for number in at}
+        panels = {studies[number].scene.array.panel for number in at}
         builds = tuple(studies[number].brief.name for number in at)
         found.append(SharedString(name, builds, lost, lost / apart if apart > 0 else 0.0, angle, len(panels) > 1))
     return tuple(found)

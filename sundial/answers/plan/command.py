@@ -80,7 +80,7 @@ def _stay_answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any
     if options.azimuth is not None and not 0 <= options.azimuth <= 360:
         raise BriefError("--azimuth", "must be from 0 to 360")
     about = study()
-    found = stay(about.surface(options.azimuth), about.reachable, first, options.days, options.minutes, options.worth)
+    found = stay(about.surface(options.azimuth), about.scene.reachable, first, options.days, options.minutes, options.worth)
     return {
         "flat": found.flat,
         "tilted": found.tilted,

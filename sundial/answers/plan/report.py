@@ -14,7 +14,7 @@ from sundial.errors import BriefError
 from sundial.money.uncertainty import kwh_range
 from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.two_axis import TwoAxisMount
-from sundial.plan.rivals import Effort, paying_settings
+from sundial.plan.rivals import Effort, paying_settings, rivals
 from sundial.plan.stretches import NEVER, best_sequences
 from sundial.plan.tilt_plan import Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
 from sundial.study import Study
@@ -121,8 +121,8 @@ def plan_report(study: Study) -> PlanReport:
         gain, minutes = plan.energy - fixed.energy, plan.moves * each
         share = gain / fixed.energy if fixed.energy else 0.0
         curve.append(CurvePoint(settings, gain, share, minutes, gain / minutes if minutes else None))
-    noon, length = noon_and_length(study.site)
-    wind_cap = plan_cap(study)
+    noon, length = noon_and_length(study.scene.site)
+    wind_cap = plan_cap(study.scene)
     gain = chosen.energy - fixed.energy
     return PlanReport(
         plans=plans.plans,
@@ -130,12 +130,15 @@ def plan_report(study: Study) -> PlanReport:
         fixed=fixed,
         every_day=plans.every_day,
         gain=gain,
-        gain_range=kwh_range(study.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
+        gain_range=kwh_range(study.scene.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
         goal_gain=chosen.goal_value - fixed.goal_value,
         minutes=chosen.moves * each,
         curve=tuple(curve),
         ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
-        rivals=tuple(RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy) for r in study.rivals()),
+        rivals=tuple(
+            RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy)
+            for r in rivals(study.plan_surface, study.plan_tilts, study.scene.site.latitude, study.brief.plan.tilt_now)
+        ),
         reachable=tuple(float(t) for t in study.plan_tilts),
         noon=noon,
         day_length=length,
@@ -158,7 +161,7 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
     key = ("no caps, no floors", study.hand_axis is None, plan.settings, plan.model_dump_json())
 
     def made() -> Plans:
-        return make_plans(study.plan_surface, free, study.site.latitude, plan.settings)
+        return make_plans(study.plan_surface, free, study.scene.site.latitude, plan.settings)
 
     without = study.cache.get("plans", key, made)
     other = without.with_settings(plan.settings)
@@ -169,7 +172,7 @@ def _cap_price(study: Study, chosen: TiltPlan) -> float:
 
 def _sun_spread(study: Study, chosen: TiltPlan, fixed: TiltPlan) -> float | None:
     """Standard deviation of the gain over other years of a grown sky, as the comparison of ways has it."""
-    if not study.weather.synthetic:
+    if not study.scene.weather.synthetic:
         return None
     surface, days = study.plan_surface, np.arange(DAYS)
     tilts = (np.searchsorted(surface.tilts, np.array(plan.tilt_by_day) - 1e-9) for plan in (chosen, fixed))
@@ -183,7 +186,7 @@ def _moved_by_motor(study: Study) -> bool:
 
 
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
-    note = study.brief.mount.plan_note(study.reachable)
+    note = study.brief.mount.plan_note(study.scene.reachable)
     notes = [note] if note else []
     if _moved_by_motor(study):
         wind = ", the wind left out" if study.brief.wind is not None and study.brief.wind.in_plan else ""
@@ -201,11 +204,11 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
             )
     if min(chosen.tilt_by_day) < 5 and min(chosen.tilt_by_day) >= 0:
         notes.append("Under 5° rain does not run off by itself: dirt settles along the lower edge.")
-    turn = abs((study.azimuth - study.site.equator_ward + 180) % 360 - 180)
+    turn = abs((study.scene.azimuth - study.scene.site.equator_ward + 180) % 360 - 180)
     if turn > 5:
         notes.append(f"The array is turned {turn:.0f}° from the equator-ward direction; the plan is made for that.")
-    if study.weather.made_up or isinstance(study.brief.sky, WorldSky):
-        notes.append(study.weather.trust)
+    if study.scene.weather.made_up or isinstance(study.brief.sky, WorldSky):
+        notes.append(study.scene.weather.trust)
     return tuple(notes)
 
 
@@ -246,19 +249,19 @@ def plan_is_dear(study: Study) -> bool:
     """Whether the plan of a study takes longer than a request should."""
     goal = study.brief.plan.goal
     if goal == "empty-days":
-        return len(study.reachable) > DEAR_JUDGED
-    return goal in ("worst-month", "demand") and study.hand_axis is None and len(study.reachable) > DEAR_TILTS
+        return len(study.scene.reachable) > DEAR_JUDGED
+    return goal in ("worst-month", "demand") and study.hand_axis is None and len(study.scene.reachable) > DEAR_TILTS
 
 
 def refuse_impossible(study: Study) -> None:
     """BriefError where the scene does not fit together, or where caps and floors leave a month without a tilt or cannot be
     met with the settings wanted; neither the year nor a plan is computed."""
-    study.refuse()
-    if study.structure is not None:
+    study.scene.refuse()
+    if study.scene.structure is not None:
         frame_report(study)  # refuses what would stand in the ground
     constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
     allowed = constraints.allowed()
-    constraints.weights(study.site.latitude)  # refuses a goal of chosen months without any
+    constraints.weights(study.scene.site.latitude)  # refuses a goal of chosen months without any
     refuse_many_tilts(constraints)
     if plan.goal == "demand" and not plan.demand:
         raise BriefError("plan.demand", "give the twelve monthly demands in kWh")

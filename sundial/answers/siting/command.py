@@ -21,11 +21,12 @@ def shade_answer(study: Study) -> Answer:
     from sundial.answers.siting.report import shade_report
     from sundial.shade.shadows import skyline_of
     from sundial.siting.costs import shade_costs
+    from sundial.siting.skyview import middle_of
 
     report = shade_report(study)
     around = np.arange(0.0, 360.0, 5.0)
-    yard = skyline_of(study.yard, study.middle, around)
-    far = study.skyline.elevation_at(around) if study.skyline else np.zeros_like(around)
+    yard = skyline_of(study.scene.yard, middle_of(study), around)
+    far = study.scene.skyline.elevation_at(around) if study.scene.skyline else np.zeros_like(around)
     return {
         "energy": report.energy,
         "unshaded_energy": report.open_energy,
@@ -86,7 +87,7 @@ def spots_answer(study: Study, count: int, season: str = "year") -> Answer:
     goal: For = "year" if season == "year" else "season"
     made = study.production()
     return {
-        "now": {"x": study.brief.spot.x, "y": study.brief.spot.y, "azimuth": study.azimuth, "energy": made.year},
+        "now": {"x": study.brief.spot.x, "y": study.brief.spot.y, "azimuth": study.scene.azimuth, "energy": made.year},
         "spots": [
             {
                 "x": spot.x,

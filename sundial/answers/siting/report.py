@@ -56,9 +56,9 @@ class ShadeReport:
 def shade_report(study: Study) -> ShadeReport:
     """What shade takes from a build, its mount moved as its plan says."""
     facing, drive = study.own_facing
-    season, shade = season_of_need(study), study.shade
-    bare = produce(study.light, study.system, facing, drive)
-    made = bare if shade is None else produce(study.light, study.system, facing, drive, shade)
+    season, shade = season_of_need(study), study.scene.shade
+    bare = produce(study.scene.light, study.scene.system, facing, drive)
+    made = bare if shade is None else produce(study.scene.light, study.scene.system, facing, drive, shade)
     hours, open_hours = sun_hours(study)
     return ShadeReport(
         energy=made.year,
@@ -99,5 +99,5 @@ def parted_hours(study: Study, shade: Shade) -> float:
     if study.brief.wiring.kind != "parallel" or len(shade.geometry.sections.wired.strings) < 2 or not shade.things:
         return 0.0
     facing = study.own_facing[0]
-    tilts = facing.surface_tilt[study.light.hours]
-    return float(shade.hours_parted(tilts, facing.surface_azimuth[study.light.hours]))
+    tilts = facing.surface_tilt[study.scene.light.hours]
+    return float(shade.hours_parted(tilts, facing.surface_azimuth[study.scene.light.hours]))

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 def sky_answer(study: Study) -> Answer:
     """Yearly and monthly irradiation of the weather year, and where it is from."""
-    year = study.weather
+    year = study.scene.weather
     return {
         "ghi": float(year.ghi.sum()) / 1000,
         "dni": float(year.dni.sum()) / 1000,
@@ -35,7 +35,7 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     if options.csv:
         from sundial.sky.files import write_hourly
 
-        write_file("--csv", options.csv, write_hourly(made.weather))
+        write_file("--csv", options.csv, write_hourly(made.scene.weather))
     return sky_answer(made)
 
 

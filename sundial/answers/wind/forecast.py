@@ -41,7 +41,7 @@ def forecast_advice(
 ) -> Advice:
     """What to do with a build that stands at ``stands_at`` (by its plan, where that is not told) before a forecast ``mean`` or ``gust``,
     m/s: the highest of its tilts that stands it with the factor in hand."""
-    factor = surroundings_named(wind_of(study).surroundings).gust_factor
+    factor = surroundings_named(wind_of(study.scene).surroundings).gust_factor
     told = gust if gust is not None else (mean or 0.0) * factor
     facing, _ = study.own_facing
     planned = float(np.abs(facing.surface_tilt).reshape(-1, 24)[day_of_date(day)].max())

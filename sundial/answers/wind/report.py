@@ -128,11 +128,11 @@ class WindReport:
 def wind_report(study: Study, gust: float | None = None, tilt: float | None = None) -> WindReport:
     """Everything the wind's screen shows; ``gust`` m/s takes the place of the strongest, ``tilt`` degrees of the steepest. BriefError where the brief says nothing of
     the wind, or the frame cannot stand in still air."""
-    wind, rig, air = wind_of(study), rig_of(study), air_of(study)
-    months = gusts_of(study)
+    wind, rig, air = wind_of(study.scene), rig_of(study.scene), air_of(study.scene)
+    months = gusts_of(study.scene)
     strongest = months.strongest if gust is None else gust
-    found = safe(study)
-    own = own_tilts(study)
+    found = safe(study.scene)
+    own = own_tilts(study.scene)
     standing(rig, air, own)  # refuses what falls over in still air
     curve = _points(study, rig, air, EVERY_DEGREE, strongest, refuse=False)
     mine = _points(study, rig, air, own, strongest)
@@ -181,10 +181,10 @@ def refuse_wind(scene: Scene) -> None:
 
 def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
     stood = standing(rig, air, tilts, refuse)
-    held = foot_capacity(study)
+    held = foot_capacity(study.scene)
     broken = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else None
     breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
-    factor = sqrt(wind_of(study).factor)
+    factor = sqrt(wind_of(study.scene).factor)
     q = stood.pressure(gust)
     front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
     kinds = [stood.tips, stood.slides, stood.lifts, *([] if broken is None else [broken.gusts])]
@@ -226,7 +226,7 @@ def _known(gust: float) -> float | None:
 
 def _set_by(study: Study, tilt: float) -> dict[str, float]:
     """What sets the told frame to the nearest of its tilts."""
-    structure = study.structure
+    structure = study.scene.structure
     if structure is None or not structure.says_tilts or not structure.holes:
         return {}
     return min(structure.holes, key=lambda hole: abs(hole.tilt - tilt)).set_by
@@ -235,11 +235,11 @@ def _set_by(study: Study, tilt: float) -> dict[str, float]:
 def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
     """The gust, m/s as told, up to which the rated thrust of a jack can still lay the panels down from every tilt against wind from the
     back, and hold them against wind from the front; None where no thrust is told."""
-    jack = study.structure.jack if study.structure else None
+    jack = study.scene.structure.jack if study.scene.structure else None
     if jack is None or jack.thrust is None:
         return None
     least = np.inf
-    tilts = own_tilts(study)
+    tilts = own_tilts(study.scene)
     for tilt, speed in zip(tilts, standing(rig, air, tilts, refuse=False).speed_up, strict=True):
         how = stance(rig, float(tilt))
         lever = jack.lever(float(tilt))
@@ -255,24 +255,24 @@ def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
 
 
 def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition) -> list[str]:
-    wind, notes = wind_of(study), []
+    wind, notes = wind_of(study.scene), []
     split = study.brief.spot.split
     if split is not None and split.groups > 1:
         notes.append("Several rows: each is taken as if it stood alone in the wind, which is cautious for all but the first.")
-    if study.yard.things:
+    if study.scene.yard.things:
         notes.append(
             "Walls and trees near by are not counted as shelter: that is cautious, but for what speeds up round a corner."
         )
-    if gusts_of(study).source == ALL_YEAR:
+    if gusts_of(study.scene).source == ALL_YEAR:
         notes.append("Months are not told: the strongest gust is taken for every one of them.")
-    if study.structure is None:
+    if study.scene.structure is None:
         notes.append("No frame is told: legs under both edges are assumed. Tell what it is built from in The frame.")
     if wind.blocked:
         notes.append("Something is stacked underneath: the air cannot pass, and lifts harder.")
     flat = own[0]
     if flat.tilt <= FLAT_LIFT:
         notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
-    stand = stand_in(study)
+    stand = stand_in(study.scene)
     if rig.anchored and stand.told:
         notes.append(
             f"The load goes into the {stand.carrier_in_full}: whether it bears that is for whoever knows how it was built."

@@ -22,7 +22,7 @@ def compare_answer(study: Study) -> Answer:
 
     years = ways_of(study)
     answer = comparison_data(study, compare(study, years), years)
-    if study.shade is not None:
+    if study.scene.shade is not None:
         bare = compare(study.open_sky)
         for row, way in zip([answer["base"], *answer["rows"]], [bare.base, *bare.rows], strict=True):
             row["unshaded_energy"] = way.energy

@@ -45,12 +45,12 @@ class Command(BaseCommand):
             mount = mount_of(study, minutes)
         except BriefError as error:
             raise CommandError(str(error)) from None
-        secret = new_key(build, NAME, study.weather.utc_offset)
+        secret = new_key(build, NAME, study.scene.weather.utc_offset)
         url = options["url"].rstrip("/")
         table = asked(f"{url}/api/sun-table?month={day.month}&step={options['step']}", secret)
         row_of_day = table["days"][day.day - 1 if day.day <= len(table["days"]) else -1]
         every = int(table["every_minutes"])
-        start = datetime(day.year, day.month, day.day, tzinfo=UTC) - timedelta(hours=study.weather.utc_offset)
+        start = datetime(day.year, day.month, day.day, tzinfo=UTC) - timedelta(hours=study.scene.weather.utc_offset)
         rest = [axis.low for axis in mount.axes]
         power = self._power(study, minutes, mount, row_of_day, rest, every)
         at, sent = rest, 0

@@ -52,7 +52,7 @@ class Command(BaseCommand):
             raise CommandError("--step: must divide the day, from 1 to 7200 seconds")
         try:
             study = Results(build).study
-            start = datetime(first.year, first.month, first.day, tzinfo=study.site.zone).timestamp()
+            start = datetime(first.year, first.month, first.day, tzinfo=study.scene.site.zone).timestamp()
             unix = np.asarray(start + options["step"] * np.arange(options["days"] * 86400 // options["step"]), dtype=np.float64)
             moves = moves_of(build)
             tilt = tilt_at_times(moves, unix) if moves else None
@@ -63,7 +63,7 @@ class Command(BaseCommand):
             options["csv"].write_bytes(written(played.series, options["dialect"], study.brief.site.timezone))
             self.stdout.write(f"{len(played.series.unix)} rows in {options['csv']}")
             return
-        secret = new_key(build, NAME, study.site.standard_offset)
+        secret = new_key(build, NAME, study.scene.site.standard_offset)
         sent = self._post(played.series, secret, options)
         self.stdout.write(f"{sent} packets sent, {sum(played.series.power) * options['step'] / 3.6e6:.1f} kWh in all")
 
