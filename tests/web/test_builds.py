@@ -207,8 +207,8 @@ def test_opening_a_page_computes_nothing_twice(site, build, monkeypatch):
     for station in ("place", "shade", "frame", "tilt", "worth"):
         site.get(f"/builds/{build.pk}/{station}/")
     kept = set(StoredResult.objects.values_list("kind", "digest"))
-    for name in ("make_plans", "produce", "tilt_surface"):
-        monkeypatch.setattr(f"sundial.study.{name}", None)  # calling it again would fail
+    for name in ("study.make_plans", "scene.produce", "study.tilt_surface"):
+        monkeypatch.setattr(f"sundial.{name}", None)  # calling it again would fail
     for station in ("place", "shade", "frame", "tilt", "worth"):
         assert site.get(f"/builds/{build.pk}/{station}/").status_code == 200
     assert set(StoredResult.objects.values_list("kind", "digest")) == kept

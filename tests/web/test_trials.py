@@ -214,7 +214,7 @@ def test_what_contradicts_itself_is_named(site, build):
 
 
 def test_a_reading_and_a_tilt_of_the_log_are_evidence(site, build):
-    zone = Results(build).bare.scene.site.zone
+    zone = Results(build).scene.site.zone
     noon = (timezone.now() - timedelta(days=2)).astimezone(zone).replace(hour=13, minute=10, second=0, microsecond=0)
     add_entry(build, Move(at=noon - timedelta(days=1), tilt=16.0))
     add_entry(build, Reading(at=noon, power=900.0, sky="clear", battery="full"))

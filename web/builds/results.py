@@ -28,6 +28,7 @@ from sundial.energy.shaded import ShadeCache, ThingCache, TraceCache
 from sundial.errors import BriefError
 from sundial.plan.today import Weeks, weeks_of
 from sundial.progress import Report, unwatched
+from sundial.scene import Scene
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import Study, StudyCache, studied
 from sundial.wind.caps import plan_cap
@@ -181,13 +182,18 @@ class Results:
         wind = self.brief.wind
         if wind is None or not wind.in_plan:
             return None
-        cap = plan_cap(self.bare.scene)
+        cap = plan_cap(self.scene)
         return None if cap is None else cap.tolist()
 
     @cached_property
     def bare(self) -> Study:
         """A study without what takes long: for its geometry and its weather."""
         return self._new_study(given_weather=self.weather, traces=self._traces)
+
+    @property
+    def scene(self) -> Scene:
+        """What the brief describes."""
+        return self.bare.scene
 
     @cached_property
     def _shape_digest(self) -> str:
@@ -433,7 +439,7 @@ def _unpack_surface(data: bytes) -> TiltSurface:
 
 # What the frame of every station rests on belongs to no station.
 WEATHER = Result(
-    "weather", ("site", "sky"), lambda results, *_: results._new_study().weather, Codec(_pack_weather, _unpack_weather)
+    "weather", ("site", "sky"), lambda results, *_: results._new_study().scene.weather, Codec(_pack_weather, _unpack_weather)
 )
 SURFACE = Result("surface", PHYSICS, lambda results, *_: results.study.surface(), Codec(_pack_surface, _unpack_surface))
 PLAN = Result(

@@ -261,6 +261,6 @@ class CuttingForm(StationForm):
 def piece_names(build: Build) -> list[str]:
     """Names of the pieces that the frame asks for, each once; none of a frame that cannot be worked with."""
     try:
-        return asked_names(Results(build).bare.scene)
+        return asked_names(Results(build).scene)
     except BriefError:
         return []

@@ -66,7 +66,7 @@ class EntryForm(forms.Form):
 
     @property
     def zone(self) -> Any:
-        return self.results.bare.scene.site.zone
+        return self.results.scene.site.zone
 
     def clean_at(self) -> datetime:
         told: datetime | None = self.cleaned_data["at"]

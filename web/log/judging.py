@@ -187,5 +187,5 @@ def both(first: tuple[Build, Source], second: tuple[Build, Source]) -> Beside | 
     found = [series_of(source, last - 366, last) for _, source in (first, second)]
     if found[0] is None or found[1] is None:
         return None
-    kw = [Results(build).bare.scene.array.power / 1000 for build, _ in (first, second)]
+    kw = [Results(build).scene.array.power / 1000 for build, _ in (first, second)]
     return beside(found[0], found[1], (kw[0], kw[1]), first[1].utc_offset)

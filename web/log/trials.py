@@ -122,7 +122,7 @@ def trial_context(build: Build, trial: Trial, asked: str = "", form: RepeatForm 
         context["drawn"] = trial_drawn(found, expected.ratio if expected else None)
     sides = [one.core for one in trial.repeats.all() if not one.core.alike]
     order = "alike" if alike else "swapped" if design.swap and sides and not sides[-1].swapped else "set"
-    context["spots"] = SpotsForm(results.bare.scene.site.zone, initial={"on": min(day, today)})
+    context["spots"] = SpotsForm(results.scene.site.zone, initial={"on": min(day, today)})
     context["form"] = form or RepeatForm(initial={"on": min(day, today), "unit": "Wh", "order": order, "client_id": uuid.uuid4()})
     return context
 
@@ -192,7 +192,7 @@ class AddSpots(SignedIn, View):
         build = own_build(request, pk)
         row = get_object_or_404(Trial.objects.select_for_update(), build=build, pk=trial)
         results = Results(build)
-        form = SpotsForm(results.bare.scene.site.zone, request.POST)
+        form = SpotsForm(results.scene.site.zone, request.POST)
         if form.is_valid():
             try:
                 found = repeats_of_spots(row.core.place(results.study), form.spots)

@@ -389,7 +389,7 @@ class Live(SignedIn, View):
         turns = list(Turn.objects.filter(source__build=build).select_related("source")[:LIVE])
         context: dict[str, Any] = {"build": build, "turns": turns}
         if turns:
-            zone = Results(build).bare.scene.site.zone
+            zone = Results(build).scene.site.zone
             context |= {"last": turns[0], "when": f"{turns[0].at.astimezone(zone):%-d %B, %H:%M}", "path": turns_drawn(turns)}
         return render(request, "log/_live.html", context)
 

@@ -102,7 +102,7 @@ def day_of(build: Build, results: Results, asked: str) -> date:
     if found is not None:
         return found
     last = Entry.objects.filter(build=build, kind="reading").first()
-    return last.at.astimezone(results.bare.scene.site.zone).date() if last else timezone.localdate()
+    return last.at.astimezone(results.scene.site.zone).date() if last else timezone.localdate()
 
 
 def why_context(build: Build, results: Results, day: date, row: WhyLow | None = None) -> dict[str, Any]:

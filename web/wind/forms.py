@@ -160,10 +160,10 @@ class WindForm(StationForm):
 
     def check(self, results: Results) -> None:
         results.check()
-        scene = results.bare
-        refuse_wind(scene.scene)
+        scene = results.scene
+        refuse_wind(scene)
         if scene.brief.footing is not None:
-            footing_report(scene.scene)
+            footing_report(scene)
 
 
 class BeamForm(StationForm):
@@ -199,7 +199,7 @@ class BeamForm(StationForm):
         return [build.footing]
 
     def check(self, results: Results) -> None:
-        beams_report(results.bare.scene)
+        beams_report(results.scene)
 
 
 class LevelsForm(StationForm):
@@ -236,4 +236,4 @@ class LevelsForm(StationForm):
         return [build.footing, build.wind]
 
     def check(self, results: Results) -> None:
-        footing_report(results.bare.scene)
+        footing_report(results.scene)

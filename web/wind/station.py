@@ -27,10 +27,10 @@ register(
             Result(
                 "footing",
                 (*STANDS, "build.units"),
-                lambda results, *_: footing_report(results.bare, results.build.shown_in) if results.brief.footing else None,
+                lambda results, *_: footing_report(results.scene, results.build.shown_in) if results.brief.footing else None,
                 json_codec(FootingReport | None),
             ),
-            Result("beams", (*STANDS, "beams"), lambda results, *_: beams_report(results.bare), json_codec(BeamsReport)),
+            Result("beams", (*STANDS, "beams"), lambda results, *_: beams_report(results.scene), json_codec(BeamsReport)),
             Result("wind_sheet", (*PHYSICS, "plan", "wind", "footing", "snow", "beams"), exports.sheet, BYTES, dear=True),
         ),
         exports=(
