@@ -60,7 +60,7 @@ def plain(one: Any, minutes: Any, settings: Settings, days: range) -> tuple[floa
 def tracker_rows() -> list[Row]:
     """Rows of the table."""
     one, settings = study(), Settings()
-    minutes = minutes_of(one)
+    minutes = minutes_of(one.scene)
     mount = mount_of(one, minutes)
     bench = bench_of(one, minutes, mount)
     noise = noise_of_days(minutes, 1)

@@ -14,6 +14,7 @@ from sundial.errors import BriefError
 from sundial.mounts.hinge import HingeMount
 from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.two_axis import TwoAxisMount
+from sundial.scene import Scene
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -105,10 +106,10 @@ class BenchMount:
         return tuple(np.full_like(axis.sun, axis.flat) for axis in self.axes)
 
 
-def motor_mount(study: Study) -> OneAxisMount | HingeMount | TwoAxisMount:
+def motor_mount(scene: Scene) -> OneAxisMount | HingeMount | TwoAxisMount:
     """The mount that the bench tries: the build's own where a motor moves it, else the first of its ways that one does. BriefError where none
     is."""
-    options = [study.brief.mount, *(option.mount for option in study.brief.options)]
+    options = [scene.brief.mount, *(option.mount for option in scene.brief.options)]
     for mount in options:
         if isinstance(mount, OneAxisMount | HingeMount | TwoAxisMount):
             return mount
@@ -119,8 +120,8 @@ def mount_of(
     study: Study, minutes: Minutes, mount: OneAxisMount | HingeMount | TwoAxisMount | None = None, north_error: float = 0.0
 ) -> BenchMount:
     """The mount under the sun of these minutes. ``north_error``: degrees clockwise by which it stands turned without its controller knowing."""
-    chosen = mount or motor_mount(study)
-    speed = _speeds(study, chosen)
+    chosen = mount or motor_mount(study.scene)
+    speed = _speeds(study.scene, chosen)
     home = study.scene.azimuth
     if isinstance(chosen, TwoAxisMount):
         return _two_axis(chosen, minutes, home, north_error, speed)
@@ -154,9 +155,9 @@ def _most_east(home: float, limit: float) -> float | None:
     return nearest if sin(radians(home + nearest)) > 0 else None
 
 
-def _speeds(study: Study, mount: OneAxisMount | HingeMount | TwoAxisMount) -> tuple[Floats, Floats]:
+def _speeds(scene: Scene, mount: OneAxisMount | HingeMount | TwoAxisMount) -> tuple[Floats, Floats]:
     """Angles, and degrees a minute at them: a jack's by its triangle, any other motor's the same everywhere."""
-    jack = study.scene.structure.jack if study.scene.structure is not None else None
+    jack = scene.structure.jack if scene.structure is not None else None
     grid = np.linspace(-180, 180, GRID)
     if not isinstance(mount, HingeMount) or jack is None or not jack.speed or jack.span is None:
         return grid, np.full(GRID, mount.speed)

@@ -15,7 +15,7 @@ from sundial.days import DAYS
 from sundial.energy.irradiance import IrradianceComponents, components_of
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light
-from sundial.study import Study
+from sundial.scene import Scene
 from sundial.sun import SunYear, extraterrestrial_normal, sun_path
 
 Floats = NDArray[np.float64]
@@ -55,7 +55,7 @@ class Minutes:
 
 
 def minutes_of(
-    study: Study, days: Sequence[int] | NDArray[np.int64] | None = None, sky: SkyKind = "weather", seed: int = 1
+    scene: Scene, days: Sequence[int] | NDArray[np.int64] | None = None, sky: SkyKind = "weather", seed: int = 1
 ) -> Minutes:
     """The minutes of these days of the year (0 to 364; all of them unless told), seeded. ``weather``: each hour's beam and diffuse light are the
     weather year's, to the last digit wherever the sun is up in that hour and the beam is not above the cloudless one; clouds come and go as a
@@ -63,10 +63,10 @@ def minutes_of(
     if sky not in SKIES:
         raise BriefError("--sky", f"must be one of {', '.join(SKIES[1:])}")
     which = np.arange(DAYS) if days is None else np.asarray(list(days), dtype=np.int64)
-    weather = study.scene.weather
+    weather = scene.weather
     start = datetime(YEAR, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600
     unix = start + 86400.0 * which[:, None] + 60.0 * (np.arange(DAY) + 0.5)
-    clear = clear_light(study.scene, unix.ravel(), sun=_sun(study, which))
+    clear = clear_light(scene, unix.ravel(), sun=_sun(scene, which))
     shape = (len(which), DAY)
     up = clear.up.reshape(shape)
     beam, diffuse = clear.beam.reshape(shape), clear.dhi.reshape(shape)
@@ -80,13 +80,13 @@ def minutes_of(
     lit = (up > 0) & (dni + dhi > 0.5)
     return Minutes(
         which, clear.elevation.reshape(shape), clear.azimuth.reshape(shape), clear.east.reshape(shape), clear.north.reshape(shape), up, dni,
-        dhi, gust, lit, _light(study, clear, lit.ravel(), dni.ravel(), dhi.ravel(), np.repeat(weather.temp_air[hours], 60, axis=1).ravel(), wind.ravel()),
+        dhi, gust, lit, _light(scene, clear, lit.ravel(), dni.ravel(), dhi.ravel(), np.repeat(weather.temp_air[hours], 60, axis=1).ravel(), wind.ravel()),
     )  # fmt: skip
 
 
-def _sun(study: Study, days: NDArray[np.int64]) -> SunYear:
+def _sun(scene: Scene, days: NDArray[np.int64]) -> SunYear:
     """The sun at the middle of every minute of these days, flat (d * 1440,)."""
-    path = sun_path(study.scene.site, study.scene.weather.utc_offset, 1)
+    path = sun_path(scene.site, scene.weather.utc_offset, 1)
     at = (days[:, None] * DAY + np.arange(DAY)).ravel()
     elevation = np.radians(path.elevation[at])
     extra = np.repeat(extraterrestrial_normal()[days], DAY)
@@ -153,7 +153,7 @@ def _spread(diffuse: Floats, wanted: Floats) -> Floats:
 
 
 def _light(
-    study: Study, clear: IrradianceComponents, lit: Bools, dni: Floats, dhi: Floats, air: Floats, wind: Floats
+    scene: Scene, clear: IrradianceComponents, lit: Bools, dni: Floats, dhi: Floats, air: Floats, wind: Floats
 ) -> IrradianceComponents:
     """The components of the lit minutes, as the energy chain takes them."""
     places = clear.hours[lit]
@@ -169,5 +169,5 @@ def _light(
         wind[lit],
         sun,
         clear.albedo[lit],
-        study.brief.system.transposition,
+        scene.brief.system.transposition,
     )

@@ -42,7 +42,7 @@ class Bench:
         """Watts out of the inverter in each lit minute (lit,), at angles of the axes (d, 1440)."""
         tilt, azimuth = self.mount.facing(angles)
         lit = self.minutes.lit
-        return chain(self.study, self.minutes.light, tilt[lit], azimuth[lit], None).ac
+        return chain(self.study.scene, self.minutes.light, tilt[lit], azimuth[lit], None).ac
 
     def kwh(self, watts: Floats) -> float:
         return float(watts.sum()) / 60_000
@@ -85,7 +85,7 @@ class Bench:
         lit = self.minutes.lit
         count = int(lit.sum())
         return chain(
-            self.study, self.minutes.light, np.full(count, float(tilt)), np.full(count, self.study.scene.azimuth), None
+            self.study.scene, self.minutes.light, np.full(count, float(tilt)), np.full(count, self.study.scene.azimuth), None
         ).ac
 
     @cached_property

@@ -53,7 +53,7 @@ def sun_table(study: Study, month: int | None = None, step: float = 0.1, every: 
     if not 1 <= every <= 60 or DAY % every:
         raise BriefError("--every", "must divide the day, from 1 to 60 minutes")
     days = np.arange(DAYS) if month is None else np.arange(MONTH_STARTS[month - 1], MONTH_STARTS[month])
-    minutes = minutes_of(study.open_sky, days, "clear")
+    minutes = minutes_of(study.open_sky.scene, days, "clear")
     made: BenchMount = mount_of(study, minutes, mount)
     middles = np.arange(DAY // every) * every + every // 2
     up = minutes.elevation[:, middles] > 0

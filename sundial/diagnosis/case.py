@@ -22,6 +22,7 @@ from sundial.expected.conditions import clear_light, unix_of
 from sundial.expected.moment import expected_at, expected_series, facing_at, shade_of
 from sundial.record.entries import Reading
 from sundial.record.series import Series
+from sundial.scene import Scene
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -96,15 +97,15 @@ class Case:
         return returns_of(cause, energy, self.blocks, self.panels, self.missing)
 
 
-def season_of(study: Study, day: date, changed: bool = False, dry_days: float | None = None, overdue: bool = False) -> Season:
+def season_of(scene: Scene, day: date, changed: bool = False, dry_days: float | None = None, overdue: bool = False) -> Season:
     """What the month, the place and the log say before anything is looked at."""
     here = day.month - 1 == MONTH_OF_HOUR
-    weather = study.scene.weather
+    weather = scene.weather
     mean = float(weather.temp_air[here].mean())
     diffuse = float(weather.dhi[here].sum() / max(float(weather.ghi[here].sum()), 1.0))
-    label = study.brief.electrics
+    label = scene.brief.electrics
     impossible = {"window"} if label is None or label.input is None else set()
-    if study.scene.array.count < 2:
+    if scene.array.count < 2:
         impossible |= {"overlap", "reversed"}
     if mean > NO_SNOW:
         impossible |= {"snow"}
@@ -124,8 +125,8 @@ def case_of(
     check(told.answers)
     if (told.volts is None) != (told.amps is None):
         raise BriefError("amps" if told.amps is None else "volts", "is missing: volts and amps belong together")
-    day = _day(study, told, series)
-    blocks, panels, strings = _wired(study)
+    day = _day(study.scene, told, series)
+    blocks, panels, strings = _wired(study.scene)
     whole = blocks * strings, panels * strings
     evidence: dict[str, str] = {}
     notes: list[str] = []
@@ -149,7 +150,7 @@ def case_of(
         if overdue:
             notes.append(f"It stands at {lean:g} degrees; the plan has {planned:.0f} for that day.")
     evidence |= told.answers
-    season = season_of(study, day, told.changed, told.dry_days, overdue)
+    season = season_of(study.scene, day, told.changed, told.dry_days, overdue)
     if not evidence:
         notes.append(
             f"Nothing is known yet: this is only what is usual in {MONTH_NAMES[day.month - 1]}. The first answer changes it."
@@ -161,8 +162,8 @@ def case_of(
     return Case(evidence, frozenset(known - set(told.answers)), season, curve, missing, *whole, tuple(notes))
 
 
-def _day(study: Study, told: Evidence, series: Series | None) -> date:
-    zone = study.scene.site.zone
+def _day(scene: Scene, told: Evidence, series: Series | None) -> date:
+    zone = scene.site.zone
     if told.on is not None:
         return told.on
     if told.at is not None:
@@ -172,17 +173,17 @@ def _day(study: Study, told: Evidence, series: Series | None) -> date:
     raise BriefError("on", "is missing: say on which day, or when, you looked")
 
 
-def _wired(study: Study) -> tuple[int, int, int]:
+def _wired(scene: Scene) -> tuple[int, int, int]:
     """Blocks and panels of one string, and how many strings."""
-    panels = study.scene.array.wired
-    wiring = study.brief.wiring
+    panels = scene.array.wired
+    wiring = scene.brief.wiring
     if wiring.kind in ("parallel", "own"):
         each = 1
     elif wiring.strings:
         each = max(len(string) for string in wiring.strings)
     else:
         each = panels
-    return each * study.brief.panel.blocks, each, max(1, panels // each)
+    return each * scene.brief.panel.blocks, each, max(1, panels // each)
 
 
 def curve_of(study: Study, series: Series, day: date) -> Curve:
@@ -245,7 +246,7 @@ def known_shade(study: Study, when: datetime) -> list[tuple[str, float]]:
     """What of the survey takes direct light from the panels at a moment: each thing's name and the share that it takes, most first."""
     unix = np.array([unix_of(study.scene.site, when)])
     light = clear_light(study.scene, unix)
-    shade = shade_of(study, light)
+    shade = shade_of(study.scene, light)
     if shade is None or light.up[0] <= 0:
         return []
     tilts, azimuths = facing_at(study, unix)

@@ -84,7 +84,7 @@ def yard_of(study: Study, day: date) -> Yard:
     unix = np.asarray(start.timestamp() + EVERY * np.arange(86400 // EVERY), dtype=np.float64)
     tilts, azimuths = facing_at(study, unix)
     light = clear_light(study.scene, unix + EVERY / 2)
-    return Yard(study, day, unix, light, tilts, azimuths, chain(study, light, tilts, azimuths, None))
+    return Yard(study, day, unix, light, tilts, azimuths, chain(study.scene, light, tilts, azimuths, None))
 
 
 def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certain: bool = False) -> PlayedDay:
@@ -199,7 +199,7 @@ def _turned(yard: Yard, cause: str, size: float) -> Floats:
     """Cloudless power with the glass leaning or facing otherwise by ``size`` degrees."""
     tilts = np.clip(yard.tilts + size, 0, 90) if cause == "angle" else yard.tilts
     azimuths = (yard.azimuths + (size if cause == "facing" else 0.0)) % 360
-    return chain(yard.study, yard.light, tilts, azimuths, None).ac
+    return chain(yard.study.scene, yard.light, tilts, azimuths, None).ac
 
 
 def _groups(yard: Yard, fault: Fault, blocks: int, panels: int) -> list[Group]:

@@ -36,7 +36,7 @@ def cases(
     for _ in range(count):
         study = studies[int(random.integers(len(studies)))]
         day = date(2026, 1, 1) + timedelta(days=every * int(random.integers(365 // every)))
-        season = season_of(study, day)
+        season = season_of(study.scene, day)
         chance = priors(season)
         if evenly:
             chance = (chance > 0) / (chance > 0).sum()

@@ -141,7 +141,7 @@ def exercise(level: int, seed: int) -> Exercise:
     random = np.random.default_rng([level, seed])
     study = _study(int(random.integers(len(_told()["builds"]))))
     day = date(2026, 1, 1) + timedelta(days=int(random.integers(365)))
-    season = season_of(study, day)
+    season = season_of(study.scene, day)
     possible = [cause for cause in chosen.causes if cause not in season.impossible]
     if season.temperature != "cold":
         possible = [cause for cause in possible if cause != "snow"]

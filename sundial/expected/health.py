@@ -15,6 +15,7 @@ from sundial.expected.missed import Missed, missed_shade
 from sundial.expected.moment import expected_series
 from sundial.expected.trends import Step, Trend, ageing, soiling, step_in, without_dirt
 from sundial.record.series import Series
+from sundial.scene import Scene
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -86,18 +87,18 @@ def health(
     if clock is not None and abs(clock) >= CLOCK:  # the rest is judged as if the clock were right
         coarse = Series(coarse.unix - clock * 60, coarse.power, coarse.step, coarse.notes)
         found = judge(study, coarse, tilts)
-    held = throttled(series, _at_its_own_steps(study, series, tilt, clock), _site_days(study, series, clock))
+    held = throttled(series, _at_its_own_steps(study, series, tilt, clock), _site_days(study.scene, series, clock))
     left_out = _lies_in(coarse, series, held.mask, clock)
     free = _free(found, left_out)
-    shade = missed_shade(study, coarse, found.expected, found.day, free.clear, left_out)
-    lit = _lit(study, free, shade)
+    shade = missed_shade(study.scene, coarse, found.expected, found.day, free.clear, left_out)
+    lit = _lit(study.scene, free, shade)
     clear = lit.clear
     dirt = soiling(clear, washes)
     value = without_dirt(clear, washes, dirt)
     step = step_in(clear, value) if clear else None
     if step is not None and any(abs((step.day - day).days) <= 10 for day in (*changes, *washes)):
         step = None  # somebody knows of it
-    section = _section(study, step)
+    section = _section(study.scene, step)
     aged = ageing(clear) if step is None else None
     months = _months(study, found)
     clearness, rest_on = _clearness(found, clear, left_out)
@@ -116,9 +117,9 @@ def _coarse(series: Series, tilt: Floats | float | None) -> tuple[Series, Floats
     return coarse, tilt
 
 
-def _site_days(study: Study, series: Series, clock: float | None) -> NDArray[np.int64]:
+def _site_days(scene: Scene, series: Series, clock: float | None) -> NDArray[np.int64]:
     off = clock * 60 if clock is not None and abs(clock) >= CLOCK else 0.0
-    days: NDArray[np.int64] = np.floor((series.unix - off + study.scene.weather.utc_offset * 3600) / 86400).astype(np.int64)
+    days: NDArray[np.int64] = np.floor((series.unix - off + scene.weather.utc_offset * 3600) / 86400).astype(np.int64)
     return days
 
 
@@ -157,7 +158,7 @@ def _free(found: Judged, left_out: NDArray[np.bool_]) -> Judged:
     return replace(found, clear=tuple(clear_days_of(series, expected, day, gaps=True)))
 
 
-def _lit(study: Study, found: Judged, shade: tuple[Missed, ...]) -> Judged:
+def _lit(scene: Scene, found: Judged, shade: tuple[Missed, ...]) -> Judged:
     """The clear days' sums without the intervals in which something shades that the survey lacks."""
     if not shade:
         return found
@@ -165,7 +166,7 @@ def _lit(study: Study, found: Judged, shade: tuple[Missed, ...]) -> Judged:
     from sundial.sun import sun_at_times
 
     series = found.series
-    sun = sun_at_times(study.scene.site, series.unix + series.step / 2, np.zeros(len(series.unix), dtype=np.int64))
+    sun = sun_at_times(scene.site, series.unix + series.step / 2, np.zeros(len(series.unix), dtype=np.int64))
     keep = np.ones(len(series.unix), dtype=bool)
     for thing in shade:
         wide = (thing.end - thing.start) % 360
@@ -198,14 +199,14 @@ def _haze(clear: Sequence[ClearDay]) -> tuple[float | None, ...]:
     return tuple(float(np.median(days)) / level if len(days) >= FEWEST else None for days in by_month)
 
 
-def _section(study: Study, step: Step | None) -> DeadSection | None:
+def _section(scene: Scene, step: Step | None) -> DeadSection | None:
     """The bypass sections whose loss is as large as a step down."""
     if step is None or step.ratio >= 1:
         return None
-    array = study.scene.array
-    of = array.count * study.brief.panel.blocks
+    array = scene.array
+    of = array.count * scene.brief.panel.blocks
     count = round((1 - step.ratio) * of)
-    if count < 1 or count > study.brief.panel.blocks or abs(1 - count / of - step.ratio) > SECTION:
+    if count < 1 or count > scene.brief.panel.blocks or abs(1 - count / of - step.ratio) > SECTION:
         return None
     return DeadSection(count, of)
 

@@ -13,6 +13,7 @@ from sundial.brief.model import MonthlySky
 from sundial.days import MONTH_LENGTHS, sum_by_month
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_series
+from sundial.scene import Scene
 from sundial.sky.synthetic import clear_by_month
 from sundial.study import Study, studied
 
@@ -54,25 +55,25 @@ def learned_sky(study: Study, clearness: Sequence[float | None], days: Sequence[
         if off < 0.01:
             break
         ghi = np.clip(ghi * np.clip(ratio, 0.5, 2.0), 0.05, most)
-        model = _under(study, ghi)
+        model = _under(study.scene, ghi)
     return LearnedSky(tuple(round(float(value), 3) for value in ghi), tuple(bool(one) for one in good), tuple(days), off)
 
 
-def monthly_sky(study: Study, ghi: Sequence[float], days: int | None = None) -> MonthlySky:
+def monthly_sky(scene: Scene, ghi: Sequence[float], days: int | None = None) -> MonthlySky:
     """The brief's sky for a light by month that rests on so many ``days``, with the air and wind of the sky that the study has."""
-    weather = study.scene.weather
+    weather = scene.weather
     mean = sum_by_month(weather.temp_air.reshape(365, 24).mean(axis=1)) / np.array(MONTH_LENGTHS)
     wind = float(weather.wind_speed.mean())
-    seed = getattr(study.brief.sky, "seed", 1)
+    seed = getattr(scene.brief.sky, "seed", 1)
     return MonthlySky(
         kind="monthly", ghi=[round(float(value), 3) for value in ghi], temp_air=[round(float(t), 1) for t in mean],
         wind_speed=round(wind, 1), seed=seed, learned_days=days,
     )  # fmt: skip
 
 
-def _under(study: Study, ghi: Floats) -> Study:
-    brief = study.brief.model_copy(update={"sky": monthly_sky(study, ghi.tolist())})
-    return studied(brief, study.scene.load)
+def _under(scene: Scene, ghi: Floats) -> Study:
+    brief = scene.brief.model_copy(update={"sky": monthly_sky(scene, ghi.tolist())})
+    return studied(brief, scene.load)
 
 
 def _cloudless(study: Study) -> Floats:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sundial.expected.clear import ClearDay
 from sundial.record.series import Series
-from sundial.study import Study
+from sundial.scene import Scene
 from sundial.sun import sun_at_times
 
 Floats = NDArray[np.float64]
@@ -42,7 +42,7 @@ class Missed:
 
 
 def missed_shade(
-    study: Study, series: Series, expected: Floats, day: NDArray[np.int64], clear: Sequence[ClearDay], left_out: NDArray[np.bool_]
+    scene: Scene, series: Series, expected: Floats, day: NDArray[np.int64], clear: Sequence[ClearDay], left_out: NDArray[np.bool_]
 ) -> tuple[Missed, ...]:
     """Bins of the sky in which measured over expected falls on the clear days, gathered to things. Each day counts against its own
     level, so that dirt and a dead section are no shade; intervals ``left_out`` (n,) (throttled ones) count for nothing."""
@@ -61,7 +61,7 @@ def missed_shade(
     middle = {number: _middle(ratio[use & (day == number)], levels[number]) for number in numbers.tolist()}
     level = np.array([middle[number] for number in day[use].tolist()])
     share = np.clip(ratio[use] / level, 0, 2)
-    sun = sun_at_times(study.scene.site, series.unix[use] + series.step / 2, np.zeros(int(use.sum()), dtype=np.int64))
+    sun = sun_at_times(scene.site, series.unix[use] + series.step / 2, np.zeros(int(use.sum()), dtype=np.int64))
     across, up = np.floor(sun.azimuth / WIDE).astype(int), np.floor(np.maximum(sun.elevation, 0.0) / TALL).astype(int)
     wanting = np.maximum(expected[use] * level - series.power[use], 0) * series.step / 3.6e6
     dark = _dark_bins(across, up, share, day[use], wanting)

@@ -21,6 +21,7 @@ from sundial.energy.shaded import Shade, TraceCache
 from sundial.energy.system import FAIMAN
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light, hours_of_year, unix_of
+from sundial.scene import Scene
 from sundial.shade.sun_bins import BIN
 from sundial.study import Study
 from sundial.sun import sun_day
@@ -88,9 +89,9 @@ def expected_at(
     if azimuth is not None:
         azimuths = np.array([azimuth % 360.0])
     light = clear_light(study.scene, unix, None if temp_air is None else np.array([temp_air]))
-    shade = shade_of(study, light, 0.0)
+    shade = shade_of(study.scene, light, 0.0)
     factors = None if shade is None else shade.of_facing(tilts, azimuths)
-    steps = chain(study, light, tilts, azimuths, factors)
+    steps = chain(study.scene, light, tilts, azimuths, factors)
     share, clear = skies()[sky], float(steps.ac[0])
     if haze:
         learned = haze[int(MONTH_OF_HOUR[hours_of_year(unix, study.scene.weather.utc_offset)][0])]
@@ -101,8 +102,8 @@ def expected_at(
     cosine = float(incidence_cosine(light, tilts, azimuths)[0]) if light.up[0] > 0 else -1.0
     incidence = float(np.degrees(np.arccos(np.clip(cosine, -1, 1))))
     shaded = 0.0 if factors is None else 1 - float(np.broadcast_to(factors.direct, (1,))[0])
-    why_not = _why_not(study, when, sky, float(light.elevation[0]), incidence, shaded, clear)
-    voc, vmp = _volts(study, cell) if poa > 20 else (None, None)
+    why_not = _why_not(study.scene, when, sky, float(light.elevation[0]), incidence, shaded, clear)
+    voc, vmp = _volts(study.scene, cell) if poa > 20 else (None, None)
     limit = study.scene.system.inverter.power
     return Expected(
         power=clear * share["middle"],
@@ -140,7 +141,7 @@ def expected_series(study: Study, unix: Floats, tilt: Floats | float | None = No
         part = slice(start, start + AT_ONCE)
         light = clear_light(study.scene, unix[part], None if temp_air is None else temp_air[part])
         tilts, azimuths = _stood(study, unix[part], tilt if tilt is None else np.broadcast_to(tilt, (len(unix),))[part])
-        parts.append(_power(study, light, tilts, azimuths, shade_of(study, light)))
+        parts.append(_power(study.scene, light, tilts, azimuths, shade_of(study.scene, light)))
     return np.concatenate(parts) if parts else np.zeros(0)
 
 
@@ -148,9 +149,9 @@ def expected_and_open(study: Study, unix: Floats, tilt: Floats | float | None = 
     """:func:`expected_series` (n,) W of up to ``AT_ONCE`` times, and the same with nothing in the way."""
     light = clear_light(study.scene, unix)
     tilts, azimuths = _stood(study, unix, tilt)
-    bare = _power(study, light, tilts, azimuths, None)
-    shade = shade_of(study, light)
-    return (bare if shade is None else _power(study, light, tilts, azimuths, shade)), bare
+    bare = _power(study.scene, light, tilts, azimuths, None)
+    shade = shade_of(study.scene, light)
+    return (bare if shade is None else _power(study.scene, light, tilts, azimuths, shade)), bare
 
 
 def _stood(study: Study, unix: Floats, tilt: Floats | float | None) -> tuple[Floats, Floats]:
@@ -162,33 +163,27 @@ def _stood(study: Study, unix: Floats, tilt: Floats | float | None) -> tuple[Flo
     return np.where(np.isnan(told), tilts, told), azimuths
 
 
-def _power(study: Study, light: Any, tilts: Floats, azimuths: Floats, shade: Shade | None) -> Floats:
-    return chain(study, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
+def _power(scene: Scene, light: Any, tilts: Floats, azimuths: Floats, shade: Shade | None) -> Floats:
+    return chain(scene, light, tilts, azimuths, None if shade is None else shade.of_facing(tilts, azimuths)).ac
 
 
-def shade_of(study: Study, light: Any, size: float = BIN) -> Shade | None:
+def shade_of(scene: Scene, light: Any, size: float = BIN) -> Shade | None:
     """What stands in the way of the light at these times, None where nothing does; ``size`` of the bins its directions are gathered in,
     degrees."""
-    if not study.scene.obstructed:
+    if not scene.obstructed:
         return None
-    traces = TraceCache(domes=study.scene.traces.domes)
-    return Shade(light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=size, traces=traces)
+    traces = TraceCache(domes=scene.traces.domes)
+    return Shade(light, scene.geometry, scene.yard, scene.skyline, size=size, traces=traces)
 
 
-def chain(study: Study, light: Any, tilts: Floats, azimuths: Floats, factors: ShadeFactors | None) -> Steps:
+def chain(scene: Scene, light: Any, tilts: Floats, azimuths: Floats, factors: ShadeFactors | None) -> Steps:
     """The energy chain at any times (n,)."""
-    behind = (
-        RearLight(light, study.scene.system.standing, study.scene.system.array.azimuth)
-        if study.scene.array.panel.bifaciality > 0
-        else None
-    )
-    return convert(
-        light, study.scene.system, tilts, azimuths, factors, None if behind is None else behind.of_facing(tilts, azimuths)
-    )
+    behind = RearLight(light, scene.system.standing, scene.system.array.azimuth) if scene.array.panel.bifaciality > 0 else None
+    return convert(light, scene.system, tilts, azimuths, factors, None if behind is None else behind.of_facing(tilts, azimuths))
 
 
 def _why_not(
-    study: Study, when: datetime, sky: str, elevation: float, incidence: float, shaded: float, power: float
+    scene: Scene, when: datetime, sky: str, elevation: float, incidence: float, shaded: float, power: float
 ) -> tuple[str, ...]:
     """What keeps a reading from being a fair test, in words."""
     if elevation <= 0:
@@ -196,22 +191,22 @@ def _why_not(
     found = []
     if sky != "clear":
         found.append("the sky is not clear")
-    local = when if when.tzinfo else when.replace(tzinfo=study.scene.site.zone)
-    noon = sun_day(study.scene.site, local.astimezone(study.scene.site.zone).date()).solar_noon
+    local = when if when.tzinfo else when.replace(tzinfo=scene.site.zone)
+    noon = sun_day(scene.site, local.astimezone(scene.site.zone).date()).solar_noon
     away = abs((local - noon).total_seconds()) / 3600
     if away > NEAR_NOON and incidence > SQUARE:
         found.append(f"it is {away:.1f} hours from solar noon and the sun meets the glass at {incidence:.0f} degrees")
     if shaded > 1 - LIT:
         found.append(f"something shades {100 * shaded:.0f} % of the array")
-    limit = study.scene.system.inverter.power
+    limit = scene.system.inverter.power
     if limit is not None and power >= FULL * limit:
         found.append("the inverter is at its limit: the meter would show that")
     return tuple(found)
 
 
-def _volts(study: Study, cell: float) -> tuple[float | None, float | None]:
+def _volts(scene: Scene, cell: float) -> tuple[float | None, float | None]:
     """Open and working voltage of one panel at a cell temperature: the label's at 25 degC, changed by beta x Voc a degree."""
-    label = study.brief.electrics
+    label = scene.brief.electrics
     if label is None:
         return None, None
     drop = label.beta * label.voc * (cell - 25)

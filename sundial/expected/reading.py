@@ -11,6 +11,7 @@ import numpy as np
 from sundial.errors import BriefError
 from sundial.expected.moment import Expected, expected_at, expected_series
 from sundial.record.entries import Reading
+from sundial.scene import Scene
 from sundial.study import Study
 
 ROSE = 1.05  # more with a load switched on: before, the meter showed demand
@@ -39,7 +40,7 @@ def judged_reading(study: Study, reading: Reading, stood: float | None = None, h
     as in :func:`expected_at`."""
     tilt = reading.tilt if reading.tilt is not None else stood
     now = expected_at(study, reading.at, tilt, reading.azimuth, reading.sky, haze=haze)
-    signs, why = _throttled(study, reading), list(now.why_not)
+    signs, why = _throttled(study.scene, reading), list(now.why_not)
     if reading.in_the_way:
         why.append("somebody stood in the light")
     if signs:
@@ -54,7 +55,7 @@ def judged_reading(study: Study, reading: Reading, stood: float | None = None, h
     return Said(watts, watts / study.scene.array.power, of_expected, within, not why, tuple(why), signs, now)
 
 
-def _throttled(study: Study, reading: Reading) -> tuple[str, ...]:
+def _throttled(scene: Scene, reading: Reading) -> tuple[str, ...]:
     found = []
     watts = reading.watts
     if reading.battery == "full":
@@ -63,11 +64,11 @@ def _throttled(study: Study, reading: Reading) -> tuple[str, ...]:
         found.append("the battery is nearly full")
     if watts is not None and reading.with_load is not None and reading.with_load > max(watts, HOT) * ROSE:
         found.append(f"with a load switched on it rose from {watts:.0f} to {reading.with_load:.0f} W")
-    tariff = getattr(study.brief.use, "tariff", None)
+    tariff = getattr(scene.brief.use, "tariff", None)
     limit = getattr(tariff, "export_limit", None)
     if watts is not None and limit and abs(watts - limit) <= 0.03 * limit:
         found.append(f"it sits at the {limit:.0f} W that may be fed in")
-    label = study.brief.electrics
+    label = scene.brief.electrics
     if label is not None and label.input is not None and reading.volts and reading.amps:
         most = label.input.max_current * reading.volts
         if reading.amps >= 0.98 * label.input.max_current:
@@ -75,7 +76,7 @@ def _throttled(study: Study, reading: Reading) -> tuple[str, ...]:
     return tuple(found)
 
 
-def refuse_reading(study: Study, reading: Reading, now: datetime, sure: bool = False) -> None:
+def refuse_reading(scene: Scene, reading: Reading, now: datetime, sure: bool = False) -> None:
     """BriefError, naming the value, for what cannot be: a time to come, more than the panels can give, volts and amps the wrong way round.
     ``sure``: the person has said that an odd value is what the meter shows."""
     if reading.at > now + AHEAD:
@@ -88,11 +89,11 @@ def refuse_reading(study: Study, reading: Reading, now: datetime, sure: bool = F
         raise BriefError("unit", "is missing: litres, Ah, minutes ...")
     if sure:
         return
-    watts, rated = reading.watts, study.scene.array.power
-    label = study.brief.electrics
+    watts, rated = reading.watts, scene.array.power
+    label = scene.brief.electrics
     if label is not None and reading.volts is not None and reading.amps is not None and reading.volts > 0:
-        wiring = study.brief.wiring
-        side_by_side = study.scene.array.wired if wiring.kind == "parallel" else max(1, len(wiring.strings))
+        wiring = scene.brief.wiring
+        side_by_side = scene.array.wired if wiring.kind == "parallel" else max(1, len(wiring.strings))
         if reading.amps > 1.4 * label.isc * side_by_side and reading.volts <= 1.4 * label.isc * side_by_side:
             raise BriefError(
                 "amps", f"{reading.amps:g} A from panels of {label.isc:g} A: are volts and amps the wrong way round?"

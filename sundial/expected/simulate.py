@@ -14,6 +14,7 @@ from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light
 from sundial.expected.moment import expected_series
 from sundial.record.series import Series
+from sundial.scene import Scene
 from sundial.study import Study
 from sundial.sun import sun_at_times
 
@@ -63,7 +64,7 @@ def simulate(
     power = expected_series(study, unix + step / 2, tilt)
     per = 86400 // step
     share = np.ones(len(unix))
-    bright, clear = _brightness(study), set()
+    bright, clear = _brightness(study.scene), set()
     for number in range(days):
         at, day = slice(number * per, (number + 1) * per), first + timedelta(days=number)
         level = float(bright[day_of_date(day)])
@@ -76,18 +77,16 @@ def simulate(
             share[at] = max(level, 0.06) * (1 + 0.02 * _smooth(random, per, 1800 / step))
     power = power * share * (1 + METER * random.standard_normal(len(unix)))
     washes = tuple(first + timedelta(days=number) for number in range(0, days, RAINS)) if "dirt" in faults else ()
-    power = np.maximum(_with_faults(study, unix + step / 2, power, faults), 0.0)
+    power = np.maximum(_with_faults(study.scene, unix + step / 2, power, faults), 0.0)
     shift = 3600.0 if "clock" in faults else 0.0
     return Played(Series(unix + shift, power, float(step)), frozenset(clear), washes)
 
 
-def _brightness(study: Study) -> Floats:
+def _brightness(scene: Scene) -> Floats:
     """Light of each day of the weather year over that of a cloudless one (365,), drawn out so that its brightest tenth reaches one."""
-    weather = study.scene.weather
+    weather = scene.weather
     start = datetime(2026, 1, 1, tzinfo=UTC).timestamp() - weather.utc_offset * 3600  # hours of local standard time
-    cloudless = (
-        clear_light(study.scene, np.asarray(start + 3600.0 * np.arange(DAYS * 24) + 1800)).ghi.reshape(DAYS, 24).sum(axis=1)
-    )
+    cloudless = clear_light(scene, np.asarray(start + 3600.0 * np.arange(DAYS * 24) + 1800)).ghi.reshape(DAYS, 24).sum(axis=1)
     found = weather.ghi.reshape(DAYS, 24).sum(axis=1) / np.maximum(cloudless, 1.0)
     level: Floats = np.clip(found / max(float(np.percentile(found, 90)), 0.3), 0.03, 1.0)
     return level
@@ -110,23 +109,23 @@ def _broken(random: np.random.Generator, count: int, level: float, step: int) ->
     return scaled
 
 
-def _with_faults(study: Study, unix: Floats, power: Floats, faults: Sequence[str]) -> Floats:
+def _with_faults(scene: Scene, unix: Floats, power: Floats, faults: Sequence[str]) -> Floats:
     per = len(unix) and round(86400 / max(float(np.median(np.diff(unix))), 1.0))
     day = np.arange(len(unix)) // max(per, 1)
     if "dirt" in faults:
         power = power * (1 - DIRT * np.minimum(day % RAINS / GROWS, 1.0))
     if "section" in faults:
-        of = study.scene.array.wired * study.brief.panel.blocks
+        of = scene.array.wired * scene.brief.panel.blocks
         power = np.where(day >= day[-1] // 2, power * (1 - 1 / of), power)
     if "tree" in faults:
-        sun = sun_at_times(study.scene.site, unix, np.zeros(len(unix), dtype=np.int64))
+        sun = sun_at_times(scene.site, unix, np.zeros(len(unix), dtype=np.int64))
         low, high, top, passes = TREE
-        if study.scene.site.latitude < 0:
+        if scene.site.latitude < 0:
             low, high = 180 - high, 180 - low
         behind = (sun.azimuth >= low) & (sun.azimuth <= high) & (sun.elevation < top)
         power = np.where(behind, power * passes, power)
     if "throttle" in faults:
-        power = np.minimum(power, CAP * study.scene.array.power)
+        power = np.minimum(power, CAP * scene.array.power)
     return power
 
 

@@ -40,7 +40,7 @@ def shade_costs(study: Study, report: Report = unwatched) -> tuple[ShadeCost, ..
     if shade is None:
         return ()
     facing, drive = study.own_facing
-    season, names = season_of_need(study), owners(shade)
+    season, names = season_of_need(study.scene), owners(shade)
     everything = frozenset(names)
 
     def year(without: frozenset[str]) -> Production:

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from sundial.days import date_of_day
+from sundial.scene import Scene
 from sundial.shade.shadows import LOWEST_SUN, Shadow, cast, shadows, unit
 from sundial.shade.solids import Floats
 from sundial.study import Study
@@ -43,21 +44,21 @@ def day_in_yard(study: Study, day: int, year: int) -> list[Moment]:
     every = [first + timedelta(minutes=STEP * step) for step in range(50)]
     moments = [moment for moment in every if start <= moment <= end]
     return [
-        _moment(study, moment, float(azimuth), float(elevation), tilt)
+        _moment(study.scene, moment, float(azimuth), float(elevation), tilt)
         for moment, azimuth, elevation in zip(moments, *sun_through(study.scene.site, moments), strict=True)
     ]
 
 
-def _moment(study: Study, moment: datetime, azimuth: float, elevation: float, tilt: float) -> Moment:
-    fallen = shadows(study.scene.yard, azimuth, elevation, moment.month - 1)
+def _moment(scene: Scene, moment: datetime, azimuth: float, elevation: float, tilt: float) -> Moment:
+    fallen = shadows(scene.yard, azimuth, elevation, moment.month - 1)
     own: list[Floats] = []
     if elevation > LOWEST_SUN:
         from shapely import MultiPoint
 
-        corners = study.scene.geometry.corners(tilt, study.scene.azimuth)
+        corners = scene.geometry.corners(tilt, scene.azimuth)
         ray = unit(azimuth, elevation)
         for group in corners:
-            hull = MultiPoint(cast(group, ray, study.scene.yard.ground)).convex_hull
+            hull = MultiPoint(cast(group, ray, scene.yard.ground)).convex_hull
             if hull.geom_type == "Polygon":
                 own.append(np.asarray(hull.exterior.coords)[:-1])
     return Moment(moment.strftime("%H:%M"), azimuth, elevation, fallen, own)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from sundial.days import DAY_OF_HOUR
 from sundial.energy.shaded import Shade
 from sundial.errors import BriefError
+from sundial.scene import Scene
 from sundial.shade.other_array import OtherArray
 from sundial.shade.rays import RayTrace, trace_rays
 from sundial.shade.yard import Barrier, Building, Post, Tree, Yard
@@ -54,12 +55,12 @@ class YardMap:
     season_name: str
 
 
-def window_of(study: Study) -> Window:
+def window_of(scene: Scene) -> Window:
     """The part of the yard worth mapping: everything in it and the array, with a margin."""
-    spot = study.brief.spot
-    bounds = [thing.outline.bounds for thing in study.scene.yard.things] + [(spot.x, spot.y, spot.x, spot.y)]
+    spot = scene.brief.spot
+    bounds = [thing.outline.bounds for thing in scene.yard.things] + [(spot.x, spot.y, spot.x, spot.y)]
     low, high = np.min(bounds, axis=0), np.max(bounds, axis=0)
-    around = max(MARGIN, study.scene.array.breadth, study.scene.array.slope_length)
+    around = max(MARGIN, scene.array.breadth, scene.array.slope_length)
     return Window(float(low[0] - around), float(low[1] - around), float(high[2] + around), float(high[3] + around))
 
 
@@ -164,7 +165,7 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
     """Map the yard at ``grid`` m. ``strip`` (n, of) gives only the n-th of so many bands of rows, from the south."""
     if not 0.1 <= grid <= 50:
         raise BriefError("--grid", "must be from 0.1 to 50 m")
-    part = window or window_of(study)
+    part = window or window_of(study.scene)
     x = np.arange(part.west + grid / 2, part.east, grid)
     y = np.arange(part.south + grid / 2, part.north, grid)
     if len(x) * len(y) > MOST_CELLS:
@@ -173,7 +174,7 @@ def yard_map(study: Study, grid: float, window: Window | None = None, strip: tup
     y = y[band]
     # Hour by hour: one bare point feels the edge of a bin where an array of many does not.
     survey = Survey(study, Shade(study.scene.light, study.scene.geometry, study.scene.yard, study.scene.skyline, size=0))
-    season = season_of_need(study)
+    season = season_of_need(study.scene)
     whole = survey.weights(0.0)
     lit = whole.sun.sum(axis=1) > 0
     weights = [Weights(part.sun[lit], part.sky, part.ground) for part in (whole, survey.weights(0.0, season.days))]

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.days import MONTH_NAMES, MONTH_OF_DAY, winter_days
-from sundial.study import Study
+from sundial.scene import Scene
 
 
 @dataclass(frozen=True, eq=False)
@@ -19,11 +19,11 @@ class Season:
     name: str
 
 
-def season_of_need(study: Study) -> Season:
+def season_of_need(scene: Scene) -> Season:
     """The months the plan's goal names, or the winter half of the year."""
-    plan = study.brief.plan
+    plan = scene.brief.plan
     if plan.goal == "months" and plan.months:
         chosen = sorted(set(plan.months))
         names = ", ".join(MONTH_NAMES[month - 1][:3] for month in chosen)
         return Season(np.isin(MONTH_OF_DAY + 1, chosen), f"in {names}" if len(chosen) < 12 else "in the year")
-    return Season(winter_days(study.scene.site.latitude), "in the winter half-year")
+    return Season(winter_days(scene.site.latitude), "in the winter half-year")

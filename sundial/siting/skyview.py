@@ -19,6 +19,7 @@ from sundial.days import (
     spoken_day,
 )
 from sundial.energy.shaded import SKYLINE
+from sundial.scene import Scene
 from sundial.shade.rays import trace_rays
 from sundial.shade.shadows import Outline, outlines
 from sundial.study import Study
@@ -69,7 +70,7 @@ def middle_of(study: Study) -> Floats:
 def sky_view(study: Study, day: int, year: int) -> SkyView:
     """The sky from the middle of the array; ``day`` 0 to 364 is the chosen one."""
     named = [(JUNE_SOLSTICE, "21 June"), (MARCH_EQUINOX, "21 March and 23 September"), (DECEMBER_SOLSTICE, "21 December")]
-    paths = [_path(study, at, name, year) for at, name in [*named, (day, spoken_day(day))]]
+    paths = [_path(study.scene, at, name, year) for at, name in [*named, (day, spoken_day(day))]]
     return SkyView(tuple(paths), tuple(outlines(study.scene.yard, middle_of(study))), _lost(study, year))
 
 
@@ -85,9 +86,9 @@ def _sun(site: Site, day: int, year: int) -> tuple[Floats, Floats]:
     return sun_through(site, _moments(day, year))
 
 
-def _path(study: Study, day: int, name: str, year: int) -> SunPath:
+def _path(scene: Scene, day: int, name: str, year: int) -> SunPath:
     moments = _moments(day, year)
-    azimuth, elevation = _sun(study.scene.site, day, year)
+    azimuth, elevation = _sun(scene.site, day, year)
     up = np.flatnonzero(elevation > -0.3)
     hours = [(f"{moments[i].hour}", float(azimuth[i]), float(elevation[i])) for i in up if moments[i].minute == 0]
     return SunPath(day, name, tuple(azimuth[up].tolist()), tuple(elevation[up].tolist()), tuple(hours))

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sundial.energy.production import Production
 from sundial.errors import BriefError
 from sundial.progress import Report, unwatched
+from sundial.scene import Scene
 from sundial.siting.ground import Survey, Window, survey_of, taken, window_of
 from sundial.siting.season import season_of_need
 from sundial.siting.whatif import with_spot, year_of
@@ -53,13 +54,13 @@ def best_spots(
     """
     if not 1 <= count <= 12:
         raise BriefError("--best", "must be a whole number from 1 to 12")
-    window = _window(study, area)
-    survey, season = survey_of(study), season_of_need(study)
+    window = _window(study.scene, area)
+    survey, season = survey_of(study), season_of_need(study.scene)
     made = year_of(study, study.brief)
     turns = (0,) if study.brief.mount.any_azimuth else TURNS
     base = study.scene.site.equator_ward
     days = season.days if goal == "season" else None
-    x, y, scores = _scores(study, survey, window, area, [base + turn - study.scene.azimuth for turn in turns], days)
+    x, y, scores = _scores(study.scene, survey, window, area, [base + turn - study.scene.azimuth for turn in turns], days)
     apart = max(APART, study.scene.geometry.size[0] * 0.75, np.hypot(window.east - window.west, window.north - window.south) / 10)
     found: list[GoodSpot] = []
     peaks = _peaks(scores, x, y, apart, 2 * count)
@@ -96,10 +97,10 @@ def _value(spot: GoodSpot, goal: For) -> float:
     return spot.energy if goal == "year" else spot.in_season
 
 
-def _window(study: Study, area: Sequence[tuple[float, float]] | None) -> Window:
+def _window(scene: Scene, area: Sequence[tuple[float, float]] | None) -> Window:
     if area is None:
         # The array stands wholly inside the yard's own margin.
-        yard, inside = window_of(study), max(study.scene.geometry.size) / 2
+        yard, inside = window_of(scene), max(scene.geometry.size) / 2
         return Window(yard.west + inside, yard.south + inside, yard.east - inside, yard.north - inside)
     from shapely import Polygon
 
@@ -112,7 +113,7 @@ def _window(study: Study, area: Sequence[tuple[float, float]] | None) -> Window:
 
 
 def _scores(
-    study: Study,
+    scene: Scene,
     survey: Survey,
     window: Window,
     area: Sequence[tuple[float, float]] | None,
@@ -131,9 +132,9 @@ def _scores(
     grid_x, grid_y = np.meshgrid(x, y)
     light = survey.light(grid_x.ravel(), grid_y.ravel())
     energy = np.stack([light.energy(survey.weights(turn, days)).reshape(grid_x.shape) for turn in turns])
-    blocked = taken(study.scene.yard, grid_x, grid_y, survey.height)
+    blocked = taken(scene.yard, grid_x, grid_y, survey.height)
     energy[:, blocked] = 0.0
-    size = max(1, round(max(study.scene.geometry.size) / step))
+    size = max(1, round(max(scene.geometry.size) / step))
     smooth = np.stack([uniform_filter(layer, size=size, mode="nearest") for layer in energy])
     outside = blocked
     if area is not None:

@@ -137,7 +137,7 @@ def what_if(study: Study, brief: Brief, made: Production | None = None) -> Chang
     """What a change gives. ``made`` is the study's own year, where it is known."""
     before = made or year_of(study, study.brief)
     after = year_of(study, brief)
-    season = season_of_need(study)
+    season = season_of_need(study.scene)
     gained = after.energy - before.energy
     return Change(
         after.year, float(after.energy[season.days].sum()), float(gained.sum()), float(gained[season.days].sum()), season.name

@@ -13,6 +13,7 @@ from sundial.energy.production import produce
 from sundial.storms.ways import ANY, WindOfYear
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -59,13 +60,13 @@ def wind_position(study: Study, wind: WindOfYear) -> WindPosition:
     return WindPosition(
         flat, _known(float(wind.allowed_at(steepest))), steepest, int(windy.sum()), int(windy.reshape(DAYS, 24).any(axis=1).sum()),
         lost, minutes, people, _known(float(wind.allowed_at(flat))), by, study.hand_axis is not None,
-        _into_the_wind(study, wind, steepest),
+        _into_the_wind(study.scene, wind, steepest),
     )  # fmt: skip
 
 
-def _into_the_wind(study: Study, wind: WindOfYear, steepest: float) -> float | None:
+def _into_the_wind(scene: Scene, wind: WindOfYear, steepest: float) -> float | None:
     """The gust that may be stood with the wind in front only, m/s as told: what turns can be turned to meet it so."""
-    if not study.brief.mount.meets_wind:
+    if not scene.brief.mount.meets_wind:
         return None
     front = wind.from_the_front[round(min(steepest, 90.0))]
     return _known(float(front))

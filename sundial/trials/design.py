@@ -155,7 +155,7 @@ def _window(study: Study, day: date) -> tuple[float, _Lit, int, int]:
     power = expected_series(study, unix)
     light = clear_light(study.scene, unix)
     shaded = np.zeros(len(unix), dtype=bool)
-    shade = shade_of(study, light)
+    shade = shade_of(study.scene, light)
     if shade is not None:
         shaded = np.broadcast_to(shade.of_facing(*facing_at(study, unix)).direct, (len(unix),)) < LIT
     good = (power >= ENOUGH * max(float(power.max()), 1.0)) & ~shaded & (light.elevation > 0)

@@ -13,6 +13,7 @@ from sundial.balance.store import Store
 from sundial.balance.sums import Sums, sums_of
 from sundial.days import DAYS
 from sundial.money.tariff import Tariff, bill, bill_of_months, nothing_made, tariff_of, value_by_month
+from sundial.scene import Scene
 from sundial.study import Study
 
 Floats = NDArray[np.float64]
@@ -61,9 +62,9 @@ def with_battery(needs: Needs, more: float) -> Needs:
     return replace(needs, store=larger, reserve=needs.reserve * grown)
 
 
-def breaks_contract(study: Study, added: float) -> bool:
+def breaks_contract(scene: Scene, added: float) -> bool:
     """Whether so many W more end an old contract."""
-    tariff = getattr(study.brief.use, "tariff", None)
+    tariff = getattr(scene.brief.use, "tariff", None)
     return bool(tariff and tariff.contract and added > tariff.contract.added)
 
 
@@ -75,7 +76,7 @@ def balances(
     wanted = study.needs if needs is None else needs
     days = resampled_days(getattr(study.brief.sky, "seed", 1)) if study.scene.weather.synthetic else None
     found: dict[int, RowBalance] = {}
-    for more, broken, at in _alike(study, rows):
+    for more, broken, at in _alike(study.scene, rows):
         hourly = np.stack([rows[n].hourly for n in at])
         tariff = tariff_of(study.brief, study.scene.weather.utc_offset, buying, selling, broken)
         held = with_battery(wanted, more)
@@ -91,7 +92,7 @@ def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 
     """What every row is worth a year against nothing made, in the sky that is known."""
     wanted = study.needs if needs is None else needs
     found: dict[int, float] = {}
-    for more, broken, at in _alike(study, rows):
+    for more, broken, at in _alike(study.scene, rows):
         held = with_battery(wanted, more)
         tariff = tariff_of(study.brief, study.scene.weather.utc_offset, buying, selling, broken)
         worth = value_by_month(balance(np.stack([rows[n].hourly for n in at]), held), held, tariff).sum(axis=1)
@@ -99,11 +100,11 @@ def values(study: Study, rows: list[Row], buying: float = 1.0, selling: float = 
     return [found[n] for n in range(len(rows))]
 
 
-def _alike(study: Study, rows: list[Row]) -> list[tuple[float, bool, list[int]]]:
+def _alike(scene: Scene, rows: list[Row]) -> list[tuple[float, bool, list[int]]]:
     """The rows by their battery and contract: what more of a battery, whether the contract is broken, and which rows."""
     kinds: dict[tuple[float, bool], list[int]] = {}
     for number, row in enumerate(rows):
-        kinds.setdefault((row.more_battery, breaks_contract(study, row.added)), []).append(number)
+        kinds.setdefault((row.more_battery, breaks_contract(scene, row.added)), []).append(number)
     return [(more, broken, at) for (more, broken), at in sorted(kinds.items())]
 
 

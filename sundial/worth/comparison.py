@@ -12,6 +12,7 @@ from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, MONTH_OF_DAY, sum_by_month, winter_days
 from sundial.money.finance import Outcome, left_over, outcome
 from sundial.money.uncertainty import Spread, YearlySpread, gain_spread
+from sundial.scene import Scene
 from sundial.storms.ways import RuledOut
 from sundial.study import Study
 from sundial.worth.balances import Row, RowBalance, balances, values
@@ -178,7 +179,7 @@ def _most_money(study: Study, ways: Ways, lines: list[_Line]) -> float:
     worth = values(study, [line.row for line in lines])
     left = [0.0]
     for line, value in zip(lines[1:], worth[1:], strict=True):
-        cost, yearly = _costs(study, ways.base, line)
+        cost, yearly = _costs(study.scene, ways.base, line)
         left.append(left_over(value - worth[0], cost, yearly, study.terms) or 0.0)
     return max(left)
 
@@ -189,20 +190,20 @@ def _panels_line(study: Study, years: WayYears, kind: str, wanted: Enough, base_
     base, flat = years.ways.base, kind == "more-flat"
     if wanted.kwh <= 0 or base.energy <= 0 or (flat and base.tilt == 0):
         return None
-    hourly = years.hourly[0] if not flat else _limited(study, years.panels[1])
+    hourly = years.hourly[0] if not flat else _limited(study.scene, years.panels[1])
     most = MOST_MORE if study.brief.room is None else min(MOST_MORE, study.brief.room)
     unlimited, each = years.panels[int(flat)], study.scene.array.panel.power
     gains: list[float] = []
     for number in range(1, most + 1):
-        gains.append(float(more_hours(study, hourly, unlimited, number).sum()) / 1000 - base.energy)
+        gains.append(float(more_hours(study.scene, hourly, unlimited, number).sum()) / 1000 - base.energy)
         if number > 1 and gains[-1] - gains[-2] < 0.2 * base.energy / study.scene.array.wired:
             break  # the inverter is full
     enough = next((number for number, gain in enumerate(gains, 1) if gain >= wanted.kwh), len(gains))
     if not gains or gains[enough - 1] <= 0:
         return None
-    rows = [Row(more_hours(study, hourly, unlimited, number), number * each) for number in range(enough, len(gains) + 1)]
+    rows = [Row(more_hours(study.scene, hourly, unlimited, number), number * each) for number in range(enough, len(gains) + 1)]
     count = enough + _still_paying(study, base_row, rows, wanted.money)
-    same = _same(study, years, gains[count - 1]) if flat else _panels(study, float(count), count)
+    same = _same(study.scene, years, gains[count - 1]) if flat else _panels(study.scene, float(count), count)
     plural = "panel" if count == 1 else "panels"
     name = f"Flat, with {count} more {plural}" if flat else f"No moving parts: {count} more {plural} at the base tilt"
     way = replace(
@@ -247,31 +248,31 @@ def _still_paying(study: Study, base: Row, rows: list[Row], money: float | None)
     return place
 
 
-def _same(study: Study, years: WayYears, extra: float) -> SamePanels | None:
+def _same(scene: Scene, years: WayYears, extra: float) -> SamePanels | None:
     """Panels at the base's tilt that give ``extra`` kWh; None where no number of them would on this inverter."""
     hourly, gain = years.hourly[0], 0.0
     for count in range(1, 2 * MOST_MORE + 1):
-        before, gain = gain, float(more_hours(study, hourly, years.panels[0], count).sum() - hourly.sum()) / 1000
+        before, gain = gain, float(more_hours(scene, hourly, years.panels[0], count).sum() - hourly.sum()) / 1000
         if gain >= extra:
-            return _panels(study, count - (gain - extra) / (gain - before), count)
+            return _panels(scene, count - (gain - extra) / (gain - before), count)
         if gain - before < 1e-6 * extra:
             return None
     return None
 
 
-def _limited(study: Study, unlimited: Floats) -> Floats:
-    limit = study.scene.system.inverter.power
+def _limited(scene: Scene, unlimited: Floats) -> Floats:
+    limit = scene.system.inverter.power
     return unlimited if limit is None else np.minimum(unlimited, limit)
 
 
-def more_hours(study: Study, hourly: Floats, unlimited: Floats, count: int) -> Floats:
+def more_hours(scene: Scene, hourly: Floats, unlimited: Floats, count: int) -> Floats:
     """Hours (8760,) of an array with ``count`` more panels on the same inverter; ``unlimited``: its hours as no inverter limits them."""
-    grown = 1 + count / study.scene.array.wired
-    if study.scene.system.inverter.power is None:
+    grown = 1 + count / scene.array.wired
+    if scene.system.inverter.power is None:
         return hourly * grown
-    now = _limited(study, unlimited)
+    now = _limited(scene, unlimited)
     scale = float(hourly.sum()) / max(float(now.sum()), 1e-9)
-    made: Floats = hourly + (_limited(study, unlimited * grown) - now) * scale
+    made: Floats = hourly + (_limited(scene, unlimited * grown) - now) * scale
     return made
 
 
@@ -279,11 +280,11 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
     base, made, option = ways.base, line.way, line.option
     panels_only = made.kind in PANEL_KINDS
     extra = made.energy - base.energy
-    minutes = _minutes(study, line)
-    cost, yearly = _costs(study, base, line)
+    minutes = _minutes(study.scene, line)
+    cost, yearly = _costs(study.scene, base, line)
     saved = tuple(np.subtract(year.value_by_month, base_year.value_by_month).tolist())
     money = outcome(extra, cost, yearly, study.terms, sum(saved))
-    daily, season = line.row.hourly.reshape(DAYS, 24).sum(axis=1) / 1000, _season(study)
+    daily, season = line.row.hourly.reshape(DAYS, 24).sum(axis=1) / 1000, _season(study.scene)
     return Way(
         key=line.key,
         kind=made.kind,
@@ -302,7 +303,7 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
         spread=gain_spread(
             study.scene.weather, base.energy, extra, made.kind, money, cost, sum(saved), study.terms, _yearly(year, base_year)
         ),
-        same_as_panels=line.same if panels_only else panels_for(study, base.energy, extra, ways.with_panels),
+        same_as_panels=line.same if panels_only else panels_for(study.scene, base.energy, extra, ways.with_panels),
         sums=year.sums,
         saved_by_month=saved,
         energy_by_month=tuple(sum_by_month(daily).tolist()),
@@ -320,34 +321,34 @@ def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: 
     )
 
 
-def _minutes(study: Study, line: _Line) -> float:
+def _minutes(scene: Scene, line: _Line) -> float:
     """Of work a year."""
-    plan, option, kind = study.brief.plan, line.option, line.way.kind
+    plan, option, kind = scene.brief.plan, line.option, line.way.kind
     each = plan.minutes_per_move * plan.people
     if option is not None and option.minutes_per_move is not None:
         each = option.minutes_per_move
     elif option is not None and option.mount is not None and option.mount.minutes_a_move is not None:
         each = option.mount.minutes_a_move
     elif kind == "turned":
-        each = 2.0 if study.brief.mount.minutes_a_move is None else study.brief.mount.minutes_a_move
+        each = 2.0 if scene.brief.mount.minutes_a_move is None else scene.brief.mount.minutes_a_move
     return line.way.moves * each
 
 
-def _costs(study: Study, base: WayEnergy, line: _Line) -> tuple[float | None, float]:
+def _costs(scene: Scene, base: WayEnergy, line: _Line) -> tuple[float | None, float]:
     """What a row costs extra (None: not priced), and a year: upkeep, and hours of work where they count."""
-    worth, option = study.brief.worth, line.option
-    labour = _minutes(study, line) / 60 * study.brief.plan.value_of_hour if worth.count_hours else 0.0
-    cost = 0.0 if line.way == base else _extra_cost(study, line.way, option)
+    worth, option = scene.brief.worth, line.option
+    labour = _minutes(scene, line) / 60 * scene.brief.plan.value_of_hour if worth.count_hours else 0.0
+    cost = 0.0 if line.way == base else _extra_cost(scene, line.way, option)
     if line.way.kind in PANEL_KINDS:
         cost = None if worth.panel_cost is None else line.added * worth.panel_cost
     return cost, (option.upkeep if option else 0.0) + labour
 
 
-def _season(study: Study) -> NDArray[np.bool_]:
+def _season(scene: Scene) -> NDArray[np.bool_]:
     """The days (365,) that the plan is for."""
-    plan = study.brief.plan
+    plan = scene.brief.plan
     if plan.goal == "winter":
-        return winter_days(study.brief.site.latitude)
+        return winter_days(scene.brief.site.latitude)
     return np.isin(MONTH_OF_DAY + 1, plan.months) if plan.goal == "months" and plan.months else np.ones(DAYS, dtype=bool)
 
 
@@ -368,7 +369,7 @@ def _empty_range(year: RowBalance) -> tuple[float, float] | None:
     return float(low), float(high)
 
 
-def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> float | None:
+def _extra_cost(scene: Scene, made: WayEnergy, option: OptionBrief | None) -> float | None:
     """The option's price; moving a frame that already has its holes, or standing still, costs nothing extra."""
     if option is not None and option.extra_cost is not None:
         return option.extra_cost
@@ -376,17 +377,17 @@ def _extra_cost(study: Study, made: WayEnergy, option: OptionBrief | None) -> fl
         return None
     if made.kind in ("flat", "best-fixed", "yours", "winter-left"):
         return 0.0
-    if made.kind in HAND_KINDS and study.brief.mount.hand == "tilt":
+    if made.kind in HAND_KINDS and scene.brief.mount.hand == "tilt":
         return 0.0
-    if made.kind == study.brief.mount.kind:
+    if made.kind == scene.brief.mount.kind:
         return 0.0
     return None
 
 
-def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: tuple[float, ...] = ()) -> SamePanels | None:
+def panels_for(scene: Scene, base_energy: float, extra_kwh: float, with_panels: tuple[float, ...] = ()) -> SamePanels | None:
     """Panels added to the base that give ``extra_kwh``: None where there is nothing to give, and where no number of them
     would on this inverter. ``with_panels`` as in :class:`Ways`."""
-    each = base_energy / study.scene.array.wired
+    each = base_energy / scene.array.wired
     if extra_kwh <= 0 or each <= 0:
         return None
     exact = extra_kwh / each
@@ -396,12 +397,12 @@ def panels_for(study: Study, base_energy: float, extra_kwh: float, with_panels: 
         if count is None:
             return None
         exact = count - (gains[count] - extra_kwh) / (gains[count] - gains[count - 1])
-    return _panels(study, exact, max(1, -int(-exact // 1)))
+    return _panels(scene, exact, max(1, -int(-exact // 1)))
 
 
-def _panels(study: Study, exact: float, count: int) -> SamePanels:
-    price = study.brief.worth.panel_cost
-    return SamePanels(exact, count, None if price is None else count * price, count * study.scene.array.panel.area)
+def _panels(scene: Scene, exact: float, count: int) -> SamePanels:
+    price = scene.brief.worth.panel_cost
+    return SamePanels(exact, count, None if price is None else count * price, count * scene.array.panel.area)
 
 
 __all__ = ["HAND_KINDS", "NAMES", "PANEL_KINDS", "Comparison", "SamePanels", "Way", "compare", "panels_for", "rows_of"]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from sundial.brief.model import GridUse
 from sundial.money.uncertainty import is_rough
+from sundial.scene import Scene
 from sundial.study import Study
 from sundial.worth.balances import Row
 from sundial.worth.comparison import Comparison, Way
@@ -99,7 +100,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
     if barred:
         sentences.append(_barred_sentence(barred))
-    sentences += _about_use(study, comparison, focus or tracker or hand, currency)
+    sentences += _about_use(study.scene, comparison, focus or tracker or hand, currency)
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
         doubt = ", how rough this sky is counted in" if is_rough(study.scene.weather) else ""
@@ -155,7 +156,7 @@ def _added(way: Way) -> int:
     return way.added_panels or (way.same_as_panels.count if way.same_as_panels else 0)
 
 
-def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: str) -> list[str]:
+def _about_use(scene: Scene, comparison: Comparison, way: Way | None, currency: str) -> list[str]:
     """What becomes of a way's kWh, where that speaks against it; what breaks a contract; what a bigger battery would do."""
     found = []
     if way is not None and way.extra_kwh >= 1:
@@ -163,7 +164,7 @@ def _about_use(study: Study, comparison: Comparison, way: Way | None, currency: 
         if thrown >= THROWN:
             found.append(f"Of what “{way.name}” gives more, {100 * thrown:.0f} % is thrown away: it comes when nothing takes it.")
     broken = next((row for row in comparison.rows if row.breaks_contract), None)
-    tariff = getattr(study.brief.use, "tariff", None)
+    tariff = getattr(scene.brief.use, "tariff", None)
     if broken is not None and tariff is not None and tariff.contract is not None:
         found.append(
             f"“{broken.name}” would end the old contract (at most {tariff.contract.added:.0f} W may be added); its row is priced without it."
@@ -409,7 +410,7 @@ def _rests_on(study: Study, way: Way | None, currency: str, rows: Mapping[str, R
         f"Rests on {(currency + ' ').lstrip()}{terms.price:.2f} for one more kWh {about}, "
         f"{terms.life} years and {100 * terms.interest:.0f} % interest"
     )
-    found = swings(study, way, rows) if way and (rows or not study_by_hour(study)) else []
+    found = swings(study, way, rows) if way and (rows or not study_by_hour(study.scene)) else []
     weakest = f"; its weakest number is the {_lower(found[0].name)}" if found else ""
     sky = (
         " (the sky is grown from monthly numbers, so a tracker's gain is the least sure)" if study.scene.weather.synthetic else ""
@@ -417,9 +418,9 @@ def _rests_on(study: Study, way: Way | None, currency: str, rows: Mapping[str, R
     return f"{words}{weakest}{sky}."
 
 
-def study_by_hour(study: Study) -> bool:
+def study_by_hour(scene: Scene) -> bool:
     """Whether the use of every hour is told."""
-    use = study.brief.use
+    use = scene.brief.use
     return not isinstance(use, GridUse) or use.by_hour
 
 

@@ -21,6 +21,7 @@ from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.turned import TurnedMount
 from sundial.mounts.two_axis import TwoAxisMount
 from sundial.plan.tilt_plan import TiltPlan
+from sundial.scene import Scene
 from sundial.storms.position import flattest, lying_tilts
 from sundial.storms.ways import ANY, RuledOut, WindOfYear
 from sundial.study import Study
@@ -265,7 +266,7 @@ def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
     own = study.brief.mount
     plan = study.plans(goal="year").plans[0]
     tilt = plan.stretches[0].tilt if plan else float(study.scene.reachable[-1])
-    usual = (TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study)), HingeMount(kind="hinge"))
+    usual = (TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study.scene)), HingeMount(kind="hinge"))
     return (
         *((one.kind, own if own.kind == one.kind else one) for one in usual),
         ("one-axis", OneAxisMount(kind="one-axis")),
@@ -274,10 +275,10 @@ def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
     )
 
 
-def _three_facings(study: Study) -> list[float]:
+def _three_facings(scene: Scene) -> list[float]:
     """Morning, noon and evening: 50 degrees to the east, straight, 50 to the west of the array's own facing (thumb)."""
-    east = -50.0 if study.scene.site.latitude >= 0 else 50.0
-    return [(study.scene.azimuth + turn) % 360 for turn in (east, 0.0, -east)]
+    east = -50.0 if scene.site.latitude >= 0 else 50.0
+    return [(scene.azimuth + turn) % 360 for turn in (east, 0.0, -east)]
 
 
 def _hand(study: Study, kind: str, plan: TiltPlan) -> _Made:

@@ -47,7 +47,7 @@ def study(kind: str = "one-axis", **more: Any) -> Study:
 @cache
 def bench(kind: str = "one-axis", day: int | None = JUNE, sky: str = "clear", seed: int = 1) -> Bench:
     one = study(kind)
-    minutes = minutes_of(one, None if day is None else [day], sky, seed)  # type: ignore[arg-type]
+    minutes = minutes_of(one.scene, None if day is None else [day], sky, seed)  # type: ignore[arg-type]
     return bench_of(one, minutes, mount_of(one, minutes), seed)
 
 
@@ -60,7 +60,7 @@ def played(settings: Settings, kind: str = "one-axis", day: int | None = JUNE, s
 
 def test_every_hour_of_the_year_keeps_its_energy() -> None:
     one = study()
-    minutes, weather = minutes_of(one), one.scene.weather
+    minutes, weather = minutes_of(one.scene), one.scene.weather
     hourly = minutes.dni.reshape(365, 24, 60).mean(axis=2).ravel()
     assert hourly == pytest.approx(weather.dni, rel=0.005, abs=1.0)
     diffuse = minutes.dhi.reshape(365, 24, 60).mean(axis=2).ravel()
@@ -71,17 +71,17 @@ def test_every_hour_of_the_year_keeps_its_energy() -> None:
 
 def test_clouds_have_edges_and_their_seed() -> None:
     one = study()
-    first, again, other = (minutes_of(one, [JUNE], "broken", seed) for seed in (3, 3, 4))
+    first, again, other = (minutes_of(one.scene, [JUNE], "broken", seed) for seed in (3, 3, 4))
     assert np.array_equal(first.dni, again.dni) and not np.array_equal(first.dni, other.dni)
-    alone, among = minutes_of(one, [JUNE], "weather", 3), minutes_of(one, [JUNE - 1, JUNE], "weather", 3)
+    alone, among = minutes_of(one.scene, [JUNE], "weather", 3), minutes_of(one.scene, [JUNE - 1, JUNE], "weather", 3)
     assert np.array_equal(alone.dni[0], among.dni[1]), "a day is the same in whatever company"
     noon = slice(600, 840)
-    share = first.dni[0, noon] / minutes_of(one, [JUNE], "clear").dni[0, noon]
+    share = first.dni[0, noon] / minutes_of(one.scene, [JUNE], "clear").dni[0, noon]
     assert share.min() < 0.1 and share.max() > 0.9
     assert 8 < int((np.abs(np.diff(share > 0.5))).sum()) < 80, "clouds last for minutes"
-    assert minutes_of(one, [JUNE], "overcast").dni.max() == 0
+    assert minutes_of(one.scene, [JUNE], "overcast").dni.max() == 0
     with pytest.raises(BriefError):
-        minutes_of(one, [JUNE], "foggy")  # type: ignore[arg-type]
+        minutes_of(one.scene, [JUNE], "foggy")  # type: ignore[arg-type]
 
 
 # -- geometry -------------------------------------------------------------------------------------------------------------
@@ -94,7 +94,7 @@ def test_the_roll_and_the_facing_are_pvlibs(tilt: float, azimuth: float, latitud
     one = studied(
         brief_of(data(latitude, longitude, zone=zone, mount=ROLL | {"axis_tilt": tilt, "axis_azimuth": azimuth, "limit": 170}))
     )
-    minutes = minutes_of(one, [MARCH], "clear")
+    minutes = minutes_of(one.scene, [MARCH], "clear")
     mount = mount_of(one, minutes)
     up = minutes.elevation[0] > 2
     found = pvlib.tracking.singleaxis(
@@ -118,7 +118,7 @@ def test_a_jack_turns_a_flap_faster_where_its_lever_is_short() -> None:
         "speed": 0.008,
     }
     one = studied(brief_of(data(mount=FLAP | {"max_tilt": 53}, frame=frame)))
-    axis = mount_of(one, minutes_of(one, [JUNE], "clear")).axes[0]
+    axis = mount_of(one, minutes_of(one.scene, [JUNE], "clear")).axes[0]
     jack = one.scene.structure.jack  # type: ignore[union-attr]
     for tilt in (5.0, 30.0, 50.0):
         length = (jack.length(tilt + 0.01) - jack.length(tilt - 0.01)) / 0.02  # type: ignore[union-attr]  # m a degree
@@ -242,13 +242,13 @@ def test_a_single_day_loads_no_compiler() -> None:
 def test_the_same_seed_gives_the_same_run_to_the_bit() -> None:
     first, again = (
         result_of(bench_of(study(), m, mount_of(study(), m), 9), Settings(noise=8))
-        for m in (minutes_of(study(), [JUNE], "broken", 9) for _ in range(2))
+        for m in (minutes_of(study().scene, [JUNE], "broken", 9) for _ in range(2))
     )
     assert np.array_equal(first.runs[0].angle, again.runs[0].angle) and first.energy == again.energy
 
 
 def test_it_ends_the_day_in_the_west_and_loses_the_morning() -> None:
-    minutes = minutes_of(study(), [JUNE, JUNE + 1], "clear")
+    minutes = minutes_of(study().scene, [JUNE, JUNE + 1], "clear")
     one = bench_of(study(), minutes, mount_of(study(), minutes))
     narrow = Settings(night_to="stay", cell_angle=10)
     stays, returns = result_of(one, narrow), result_of(one, narrow.model_copy(update={"night_to": "east"}))
@@ -319,14 +319,14 @@ def test_settings_that_harm_are_said_and_simulated_all_the_same(told: dict[str, 
 
 def test_a_motor_slower_than_the_sun_and_stops_that_contradict_are_said() -> None:
     slow = studied(brief_of(data(mount=ROLL | {"speed": 0.1})))
-    mount = mount_of(slow, minutes_of(slow, [JUNE], "clear"))
+    mount = mount_of(slow, minutes_of(slow.scene, [JUNE], "clear"))
     assert "slower than the sun" in dict(remarks(Settings(), mount))["speed"]
     shut = studied(brief_of(data(mount=FLAP | {"min_tilt": 40, "max_tilt": 40.5})))
     with pytest.raises(BriefError, match="leave no room"):
-        mount_of(shut, minutes_of(shut, [JUNE], "clear"))
+        mount_of(shut, minutes_of(shut.scene, [JUNE], "clear"))
     still = studied(brief_of(data()))
     with pytest.raises(BriefError, match="no motor moves this build"):
-        mount_of(still, minutes_of(still, [JUNE], "clear"))
+        mount_of(still, minutes_of(still.scene, [JUNE], "clear"))
 
 
 def test_cells_that_are_dark_at_noon_are_told_afterwards() -> None:
@@ -352,7 +352,7 @@ def test_wrong_settings_are_refused_by_name(text: str, path: str) -> None:
 
 def test_a_seeded_search_finds_fewer_moves_for_half_a_per_cent() -> None:
     days = list(range(5, 365, 40))
-    minutes = minutes_of(study(), days)
+    minutes = minutes_of(study().scene, days)
     one = bench_of(study(), minutes, mount_of(study(), minutes))
     nervous = Settings(threshold=0.02, cycle=1)
     found, again = trade(one, nervous, 26, 4), trade(one, nervous, 26, 4)
@@ -369,7 +369,7 @@ def test_a_seeded_search_finds_fewer_moves_for_half_a_per_cent() -> None:
 
 
 def test_what_an_error_costs_grows_with_it() -> None:
-    minutes = minutes_of(study(), list(range(0, 365, 20)))
+    minutes = minutes_of(study().scene, list(range(0, 365, 20)))
     told = {
         cost.what.split()[0]: cost.kwh
         for cost in costs(study(), minutes, Settings(control="hybrid", dull="clock", noise=0, threshold=0.02))
@@ -383,7 +383,7 @@ def test_what_an_error_costs_grows_with_it() -> None:
 
 def test_end_stops_keep_away_what_lies_beyond_them() -> None:
     near, far = (
-        bench_of(one, minutes_of(one, [JUNE], "clear"), mount_of(one, minutes_of(one, [JUNE], "clear")))
+        bench_of(one, minutes_of(one.scene, [JUNE], "clear"), mount_of(one, minutes_of(one.scene, [JUNE], "clear")))
         for one in (studied(brief_of(data(mount=ROLL | {"limit": limit}))) for limit in (30, 89))
     )
     assert near.kept_away > 20 * far.kept_away >= 0 and near.kwh(near.aimed) + near.kept_away == pytest.approx(
@@ -514,10 +514,10 @@ def test_a_two_axis_mount_with_usual_settings_finds_the_sun(latitude: float, hom
 def test_the_east_end_is_in_the_east() -> None:
     """Of a roll axis that points north, rolling on to +60 looks east; a flap to the west has no east end, and says so."""
     south = placed("one-axis", -41.3, 0.0)
-    roll = mount_of(south, minutes_of(south, [171], "clear"))
+    roll = mount_of(south, minutes_of(south.scene, [171], "clear"))
     tilt, azimuth = roll.facing((np.full_like(roll.axes[0].sun, roll.axes[0].east),))
     assert np.sin(np.radians(azimuth)).min() > 0.9 and tilt.min() > 40
-    north = mount_of(placed(), minutes_of(placed(), [171], "clear"))
+    north = mount_of(placed(), minutes_of(placed().scene, [171], "clear"))
     assert np.sin(np.radians(north.facing((np.full_like(north.axes[0].sun, north.axes[0].east),))[1])).min() > 0.9
     west = day_report(placed("hinge", azimuth=270.0), Settings(), 171, "clear")
     assert any("no east end" in words for field, words in west.remarks if field == "night_to")

@@ -206,7 +206,7 @@ def test_a_long_list_of_small_pieces_is_answered() -> None:
 
 def test_boards_on_hand_that_end_are_told_by_letter() -> None:
     study = study_of(stock=[{"section": "45x95 C24", "length": 5.4, "count": 3}])
-    report = cutting_report(study)
+    report = cutting_report(study.scene)
     assert report.plan.missing and len(report.plan.boards) == 3
     assert all("on hand" in note for note in report.notes if "left" in note)
     cut = sum(len(board.cuts) for board in report.plan.boards)
@@ -216,9 +216,9 @@ def test_boards_on_hand_that_end_are_told_by_letter() -> None:
 def test_a_piece_longer_than_any_board_is_spliced_or_refused_by_name() -> None:
     stock = [{"section": "45x95 C24", "length": 3.6, "price": 9.9}]
     with pytest.raises(BriefError, match=r"purlin E takes 4.596 m.*of 2 pieces of 2.298 m") as refused:
-        cutting_report(study_of(stock=stock))
+        cutting_report(study_of(stock=stock).scene)
     assert refused.value.path == "stock"
-    report = cutting_report(study_of(stock=stock, cutting={"splice": True}))
+    report = cutting_report(study_of(stock=stock, cutting={"splice": True}).scene)
     purlin = next(piece for piece in report.plan.pieces if piece.name == "purlin")
     assert purlin.parts == 2
     assert sum(cut.letter == "E" for board in report.plan.boards for cut in board.cuts) == 2 * purlin.count
@@ -227,7 +227,7 @@ def test_a_piece_longer_than_any_board_is_spliced_or_refused_by_name() -> None:
 
 
 def test_rests_kept_and_wasted_add_up_with_the_pieces() -> None:
-    report = cutting_report(study_of())
+    report = cutting_report(study_of().scene)
     plan = report.plan
     net = sum(piece.extent(0.002) * piece.count for piece in plan.pieces)
     assert sum(board.length for board in plan.boards) == pytest.approx(net + plan.kept + plan.waste)
@@ -237,7 +237,7 @@ def test_rests_kept_and_wasted_add_up_with_the_pieces() -> None:
 
 
 def test_no_stock_is_assumed_and_said_so() -> None:
-    report = cutting_report(study_of(stock=[], cutting={"sections": {"rail": "45x120 C24"}}))
+    report = cutting_report(study_of(stock=[], cutting={"sections": {"rail": "45x120 C24"}}).scene)
     assert set(report.plan.assumed) == {"45x120 C24", "45x95 C24"} and report.plan.cost == 0
     assert sum("taken as sold" in note for note in report.notes) == 2
 
@@ -257,14 +257,14 @@ def test_stock_of_one_name_is_one_stock_and_two_prices_are_refused() -> None:
 
 
 def test_parts_count_by_the_rules_and_round_up_to_packs() -> None:
-    parts = {part.name: part for part in cutting_report(study_of()).parts}
+    parts = {part.name: part for part in cutting_report(study_of().scene).parts}
     assert parts["bracket"].count == 32  # four a panel
     assert (parts["washer M8"].count, parts["washer M8"].bought) == (64, 100)
     assert parts["bolt M12 x 120"].count == 6  # hinge, head and foot of two props; 45 + 45 + 21.6 mm
-    clamps = {part.name: part.count for part in cutting_report(study_of(cutting={"fixing": "clamps"})).parts}
+    clamps = {part.name: part.count for part in cutting_report(study_of(cutting={"fixing": "clamps"}).scene).parts}
     assert (clamps["end clamp"], clamps["mid clamp"], "bracket" in clamps) == (8, 12, False)
     told = [{"name": "bracket", "price": 2.0, "pack": 10, "mass": 0.2}, {"name": "paint", "price": 9.0}]
-    report = cutting_report(study_of(cutting={"parts": told, "freight": 20, "tax": 0.2}))
+    report = cutting_report(study_of(cutting={"parts": told, "freight": 20, "tax": 0.2}).scene)
     bracket = next(part for part in report.parts if part.name == "bracket")
     assert (bracket.packs, bracket.price, bracket.mass) == (4, 8.0, pytest.approx(6.4))
     assert report.total == pytest.approx((report.boards_cost + 8 + 9 + 20) * 1.2)
@@ -279,18 +279,18 @@ def test_bolts_and_screws_reach_through() -> None:
 
 def test_the_order_of_work_fits_the_frame_and_tells_the_voltage_to_expect() -> None:
     label = {"voc": 37.2, "isc": 14.2, "vmp": 31.1, "imp": 13.85, "beta": -0.0027}
-    steps = {step.key: step for step in cutting_report(study_of(electrics=label)).order}
+    steps = {step.key: step for step in cutting_report(study_of(electrics=label).scene).order}
     assert "brace" in steps and "tight" in steps
-    assert "brace" not in [step.key for step in cutting_report(study_of(cutting={"braces": False})).order]
+    assert "brace" not in [step.key for step in cutting_report(study_of(cutting={"braces": False}).scene).order]
     assert list(steps)[0] == "line" and "ledgers" not in steps and "template" not in steps
     assert "35.7 V at 40 °C" in steps["volts"].check  # 37.2 (1 - 0.0027 x 15)
     assert sum(bool(step.caution) for step in steps.values()) >= 4
     wall = {"kind": "wall", "lower_height": 1.0, "front_height": 2.4}
-    keys = [step.key for step in cutting_report(study_of(frame=wall, mount={"kind": "fixed", "tilt": 40})).order]
+    keys = [step.key for step in cutting_report(study_of(frame=wall, mount={"kind": "fixed", "tilt": 40}).scene).order]
     assert "ledgers" in keys and "line" not in keys
     pole = {"frame": {"kind": "pole", "height": 2.5, "holes": [10, 30, 50]}}
     for base, first in ((None, "stand"), ({"bolt_circle": 0.25}, "template")):
-        assert cutting_report(study_of(**pole, cutting={"base": base})).order[0].key == first
+        assert cutting_report(study_of(**pole, cutting={"base": base}).scene).order[0].key == first
     assert [in_words(hours * 60) for hours in (0.5, 5, 20)] == ["half an hour", "a long afternoon", "2 days"]
 
 
@@ -307,7 +307,7 @@ def test_a_longer_rack_is_cut_to_the_channels_holes() -> None:
     needed, cut = extension(1, 1.134, 0.02, 0.05)
     assert (needed, cut) == (pytest.approx(1.154), pytest.approx(1.20))
     assert extension(3, 1.01, 0.04, 0.05)[1] == pytest.approx(3.15)  # falls on a hole: no more
-    longer = cutting_answer(study_of(cutting={"longer": 1}))["longer"]
+    longer = cutting_answer(study_of(cutting={"longer": 1}).scene)["longer"]
     assert (longer["rails"], longer["move"], longer["added"], longer["panels_after"]) == (4, 4, 4, 10)
     assert longer["load"] == pytest.approx(1.25)
 
@@ -352,12 +352,12 @@ REFUSED = [
 @pytest.mark.parametrize(("change", "path", "words"), REFUSED)
 def test_bad_cutting_is_refused_by_path(change: dict[str, Any], path: str, words: str) -> None:
     with pytest.raises(BriefError) as refused:
-        cutting_report(study_of(**change))
+        cutting_report(study_of(**change).scene)
     assert refused.value.path == path and words in refused.value.message
 
 
 def test_the_commands_answer_has_the_contracts_keys() -> None:
-    answer = cutting_answer(study_of(pieces=[{"name": "shelf", "section": "45x95 C24", "length": 0.9, "count": 2}]))
+    answer = cutting_answer(study_of(pieces=[{"name": "shelf", "section": "45x95 C24", "length": 0.9, "count": 2}]).scene)
     assert {"pieces", "cuts", "buy", "waste", "cost", "parts"} <= set(answer)
     assert {"section", "length", "angles", "count", "hand"} <= set(answer["pieces"][0])
     assert {"name", "count", "why"} <= set(answer["parts"][0])
@@ -371,7 +371,7 @@ def test_letters_go_on_after_z() -> None:
 
 
 def test_units_are_tenths_of_a_millimetre() -> None:
-    report = cutting_report(study_of())
+    report = cutting_report(study_of().scene)
     for board in report.plan.boards:
         for one, other in itertools.pairwise(board.cuts):  # one kerf between neighbours
             assert other.start - one.start - one.extent == pytest.approx(0.003)
@@ -439,7 +439,7 @@ def test_a_board_by_its_name_has_its_dressed_size() -> None:
     named, told = (
         study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": size}) for size in ("2x4", "38x89")
     )
-    one, other = (cutting_answer(study) for study in (named, told))
+    one, other = (cutting_answer(study.scene) for study in (named, told))
     assert [(piece["name"], piece["toe"], piece["extent"]) for piece in one["pieces"]] == [
         (piece["name"], piece["toe"], piece["extent"]) for piece in other["pieces"]
     ]
@@ -452,5 +452,5 @@ def test_a_board_by_its_name_has_its_dressed_size() -> None:
         and size_of("tube 12x2 steel") == pytest.approx((0.012, 0.002))
     )
     with pytest.raises(BriefError, match="names no board") as error:
-        cutting_answer(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": "3x5"}))
+        cutting_answer(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": "3x5"}).scene)
     assert error.value.path == "cutting.sections"

@@ -209,7 +209,7 @@ def test_the_commands_answer_has_the_contracts_keys() -> None:
     assert {"cold_voltage", "hot_voltage", "current", "allowed", "verdict", "cable", "leads"} <= set(answer)
     assert {"drop", "drop_share", "lost_kwh", "sizes"} <= set(answer["cable"])
     assert answer["ok"] and json.dumps(answer, allow_nan=False)
-    made = restring_answer(study_of(), [[1, 2, 3, 4], [5, 6, 7, 8]])
+    made = restring_answer(study_of().scene, [[1, 2, 3, 4], [5, 6, 7, 8]])
     assert made["changed"] == 1 and len(made["strings"]) == 1
 
 

@@ -173,7 +173,7 @@ def test_the_sky_that_is_learned_gives_what_was_measured() -> None:
     share = np.add.reduceat(made, starts * 24) / np.add.reduceat(clear, starts * 24) * 0.9
     found = learned_sky(one, [*share[:11], None], [31] * 11 + [0])
     assert found.learned == (True,) * 11 + (False,) and found.off < 0.05
-    under = studied(one.brief.model_copy(update={"sky": monthly_sky(one, found.ghi)}))
+    under = studied(one.brief.model_copy(update={"sky": monthly_sky(one.scene, found.ghi)}))
     again = np.add.reduceat(np.asarray(under.production().hourly), starts * 24)
     assert again[:11] == pytest.approx(np.add.reduceat(made, starts * 24)[:11] * 0.9, rel=0.04)
     assert found.words == "learned here, from 341 days"
@@ -248,10 +248,10 @@ def test_signs_of_demand_and_the_load_test() -> None:
 )
 def test_readings_that_cannot_be_are_asked_about(reading: dict[str, Any], path: str, words: str) -> None:
     with pytest.raises(BriefError) as caught:
-        refuse_reading(study(), Reading(**{"at": NOON, **reading}), NOON)
+        refuse_reading(study().scene, Reading(**{"at": NOON, **reading}), NOON)
     assert caught.value.path == path and words in caught.value.message
     if words in ("4000 W from 1720 W", "wrong way round"):
-        refuse_reading(study(), Reading(**{"at": NOON, **reading}), NOON, sure=True)
+        refuse_reading(study().scene, Reading(**{"at": NOON, **reading}), NOON, sure=True)
 
 
 def test_other_meters_are_judged_by_the_sun_they_had() -> None:

@@ -149,7 +149,7 @@ def test_pin_and_aim_over_the_command_line(tmp_path, capsys):
 
 def test_the_report_aims_holes_by_their_true_tilt():
     frame = {"kind": "prop", "rail_points": [1.1], "lengths": [0.8], "base_holes": [1.5, 0.9], "slope": 4.0}
-    report = aim_report(study_of(mount={"kind": "stepped"}, frame=frame), datetime(2026, 6, 1).date())
+    report = aim_report(study_of(mount={"kind": "stepped"}, frame=frame).scene, datetime(2026, 6, 1).date())
     assert [round(one.tilt, 1) for one in report.inclinometer] == [35.3, 49.8]
 
 

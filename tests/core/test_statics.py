@@ -193,7 +193,7 @@ def test_a_slightly_harder_gust_never_asks_less():
     """Where the back foot begins to lift, between 10.6 and 10.7 m/s, the post at the front once lost half of what pushed it."""
     before = None
     for gust in np.arange(9.0, 14.0, 0.1):
-        answer = footing_answer(rack(gust=float(gust)))
+        answer = footing_answer(rack(gust=float(gust)).scene)
         asked = [answer[key] for key in ("load_per_foot", "pull_per_foot", "level_per_foot", "depth")]
         assert before is None or all(now >= then - 1e-9 for now, then in zip(asked, before, strict=True)), gust
         before = asked
@@ -222,7 +222,7 @@ def built(draw):
 def test_no_depth_or_force_asked_falls_as_the_gust_rises(made, anchored, gust, more):
     def asked(strongest):
         wind = {**RACK["wind"], "anchored": anchored or made["frame"]["kind"] == "pole", "gust": strongest}
-        answer = footing_answer(studied(brief_of({**made, "wind": wind})))
+        answer = footing_answer(studied(brief_of({**made, "wind": wind})).scene)
         return [answer[key] for key in ("load_per_foot", "pull_per_foot", "level_per_foot", "depth")] + [
             answer["bearing"]["pressure"]
         ]
@@ -251,20 +251,20 @@ def test_wind_and_footing_agree_where_it_gives_way(made):
     report = wind_report(at(20.0))
     breaks = min((one.breaks for one in report.own if one.breaks is not None), default=None)
     if breaks is None or breaks > 115:
-        assert footing_answer(at(110.0))["enough"] is True
+        assert footing_answer(at(110.0).scene)["enough"] is True
         return
     if breaks < 0.2:
-        assert footing_answer(at(0.2))["enough"] is False
+        assert footing_answer(at(0.2).scene)["enough"] is False
         return
-    assert footing_answer(at(breaks - 0.05))["enough"] is True, breaks
-    assert footing_answer(at(breaks + 0.05))["enough"] is False, breaks
+    assert footing_answer(at(breaks - 0.05).scene)["enough"] is True, breaks
+    assert footing_answer(at(breaks + 0.05).scene)["enough"] is False, breaks
 
 
 def test_the_feet_of_a_pole_share_alike_in_wind_and_footing():
     pole = {"kind": "pole", "height": 3.0, "mass": 30, "frames": 1}
     pier = {"kind": "pier", "diameter": 0.63, "depth": 0.95, "soil": "silt", "feet": 7}
     made = studied(brief_of({**RACK, "frame": pole, "footing": pier, "wind": {"gust": 18, "frame_mass": 120, "factor": 1}}))
-    foot, blown = footing_answer(made), wind_answer(made)
+    foot, blown = footing_answer(made.scene), wind_answer(made)
     assert blown["breaks_at"] == pytest.approx(18 * (foot["level_capacity"] / foot["level_per_foot"]) ** 0.5, rel=1e-6)
     assert blown["first"] == "breaks" and blown["foot"] == "pushed"
 
@@ -282,7 +282,7 @@ def test_what_gives_way_first_names_the_wind_that_does_it():
 
 def test_a_screw_is_not_judged_as_a_pad():
     screw = {"kind": "screw", "rating": 20000, "reduction": 1.0, "soil": "clay", "depth": None}
-    heavy = footing_answer(rack(gust=25, footing={**screw, "stored": 9000}))
+    heavy = footing_answer(rack(gust=25, footing={**screw, "stored": 9000}).scene)
     assert heavy["bearing"] == {"pressure": None, "allowed": None} and heavy["enough"] is True
     assert "pressing" in " ".join(heavy["notes"])
 
@@ -291,7 +291,7 @@ def test_a_frame_upright_on_one_line_is_refused_in_words():
     upright = rack(
         mount={"kind": "fixed", "tilt": 90}, gust=25, wind={"carried_by": "railing", "feet": None}, frame={"support_spacing": 1.0}
     )
-    for command in (wind_answer, footing_answer):
+    for command in (wind_answer, lambda study: footing_answer(study.scene)):
         with pytest.raises(BriefError, match="one line") as error:
             command(upright)
         assert error.value.path == "wind.feet"
@@ -335,7 +335,7 @@ def test_what_is_stored_presses_its_beams():
     from sundial.answers.beams.command import beams_answer
 
     def floor(**changes):
-        return beams_answer(rack(beams=[{**beam, **changes}], footing={"stored": 5000}))["beams"][0]
+        return beams_answer(rack(beams=[{**beam, **changes}], footing={"stored": 5000}).scene)["beams"][0]
 
     bare, full = floor(), floor(stored=True)
     per_metre = 5000 * GRAVITY / 4 / 2.4
@@ -346,15 +346,15 @@ def test_what_is_stored_presses_its_beams():
     assert full["margin"] == pytest.approx(min(2.4 / 180 / bent, 0.8 * 24e6 / 1.3 / strained), rel=0.05)
     assert bare["margin"] > 10 * full["margin"]
     assert floor(load=4 * per_metre)["margin"] == pytest.approx(full["margin"])
-    two = beams_answer(rack(beams=[{**beam, "members": 2, "stored": True}] * 2, footing={"stored": 5000}))["beams"]
+    two = beams_answer(rack(beams=[{**beam, "members": 2, "stored": True}] * 2, footing={"stored": 5000}).scene)["beams"]
     assert two[0]["margin"] == pytest.approx(full["margin"], rel=0.01) == two[1]["margin"]
     with pytest.raises(BriefError) as error:
-        beams_answer(rack(beams=[{**beam, "stored": True}]))
+        beams_answer(rack(beams=[{**beam, "stored": True}]).scene)
     assert error.value.path == "beams[0].stored"
 
 
 def test_a_pier_weighs_on_the_soil_too():
-    foot = footing_answer(rack(gust=12, footing={"kind": "pier", "diameter": 0.5, "depth": 1.0}))
+    foot = footing_answer(rack(gust=12, footing={"kind": "pier", "diameter": 0.5, "depth": 1.0}).scene)
     area = pi / 4 * 0.25
     assert foot["bearing"]["pressure"] == pytest.approx((foot["load_per_foot"] + pier_weight(1.0, 0.5)) / area)
 
@@ -383,7 +383,7 @@ def test_every_hole_keeps_its_distance_from_both_ends(frame):
     mount = (
         {"kind": "fixed", "tilt": 20} if frame["kind"] == "legs" else {"kind": "hinge" if frame["kind"] == "jack" else "stepped"}
     )
-    answer = cutting_answer(studied(brief_of({**RACK, "frame": frame, "mount": mount, "cutting": {"end_distance": 0.05}})))
+    answer = cutting_answer(studied(brief_of({**RACK, "frame": frame, "mount": mount, "cutting": {"end_distance": 0.05}})).scene)
     holes = [(piece["length"], hole["at"]) for piece in answer["pieces"] for hole in piece["holes"]]
     assert len(holes) >= 2
     for length, at in holes:

@@ -49,7 +49,7 @@ def test_front_and_rear_leg_by_hand():
 
 def test_prop_with_holes_by_hand():
     study = framed({**PROP, "base_holes": [1.50, 1.20, 0.90, 2.20]})
-    report = frame_report(study)
+    report = frame_report(study.scene)
     assert [round(one.tilt, 2) for one in report.standings] == [31.29, 40.42, 45.82]
     assert [one.set_by["base_hole"] for one in report.standings] == [1.50, 1.20, 0.90]
     assert [(one.set_by["base_hole"], one.why) for one in report.unclosed] == [
@@ -314,7 +314,7 @@ POLE = {"kind": "pole", "height": 3.1, "offset": 0.11, "min_tilt": 10.0, "max_ti
 
 def test_a_screw_jack_on_a_pole_sets_the_joint_within_its_ends():
     """The lengths by complex numbers: base and rail point about the joint; the stroke reaches 9.6 to 55.4 degrees, the joint 10 to 50."""
-    report, structure = frame_report(framed(POLE)), framed(POLE).scene.structure
+    report, structure = frame_report(framed(POLE).scene), framed(POLE).scene.structure
     tilts = [one.tilt for one in report.standings]
     assert (tilts[0], tilts[-1], len(tilts)) == (10.0, 50.0, 41)
     wide = framed({**POLE, "min_tilt": 0.0, "max_tilt": 80.0}).scene.structure
@@ -365,7 +365,7 @@ def test_a_screw_jack_on_a_pole_sets_the_joint_within_its_ends():
 )
 def test_what_cannot_be_built_is_refused_at_its_measure(frame, path, words):
     with pytest.raises(BriefError) as refused:
-        frame_report(framed(frame))
+        frame_report(framed(frame).scene)
     assert refused.value.path == path
     assert words in refused.value.message
 
@@ -374,7 +374,7 @@ def test_a_frame_that_says_no_tilt_needs_the_mount_to():
     with pytest.raises(BriefError, match=r"mount\.tilts: give the list"):
         _ = framed({"kind": "legs", "support_spacing": 1.4}).scene.reachable
     with pytest.raises(BriefError, match="frame: is missing"):
-        frame_report(study_of())
+        frame_report(study_of().scene)
 
 
 def test_a_jack_reaches_what_its_stroke_reaches_and_says_its_worst(tmp_path, capsys):

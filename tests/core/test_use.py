@@ -193,7 +193,7 @@ def test_uses_and_batteries_that_are_refused() -> None:
 
 def test_prices_of_zero_and_a_limit_of_zero_are_told() -> None:
     nothing = study_of(use={"kind": "grid", "yearly": 3000, "import_price": 0, "export_price": 0, "tariff": {"export_limit": 0}})
-    first, second = notes_of(nothing)
+    first, second = notes_of(nothing.scene)
     assert "no kWh is worth anything" in first and "nothing is sold" in second
     assert worth_report(nothing).verdict.headline.startswith("Buy nothing")
 

@@ -43,6 +43,7 @@ def study(
     usual = {"room": None, "use": use, "plan": plan, "worth": worth, "mount": mount, "options": [], "battery": None}
     about = SimpleNamespace(**{**usual, "site": SimpleNamespace(timezone="UTC"), "sky": SimpleNamespace(seed=1), **brief})
     scene = SimpleNamespace(
+        brief=about,
         weather=SimpleNamespace(synthetic=synthetic, utc_offset=0.0),
         array=SimpleNamespace(count=8, wired=8, panel=panel),
         system=SimpleNamespace(inverter=SimpleNamespace(power=limit)),

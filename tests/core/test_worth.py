@@ -145,14 +145,14 @@ def test_impossible_terms_are_refused(terms, path):
 
 def test_the_same_energy_as_panels_is_the_manuals():
     """6 % on 3000 kWh from 8 panels is 180 kWh; one panel yields 375: 0.48 panels, so one."""
-    same = panels_for(study_of(worth={"panel_cost": 165.0}), 3000.0, 180.0)
+    same = panels_for(study_of(worth={"panel_cost": 165.0}).scene, 3000.0, 180.0)
     assert same.exact == pytest.approx(0.48)
     assert (same.count, same.cost) == (1, 165.0)
     assert same.area == pytest.approx(1.722 * 1.134)
-    assert panels_for(study_of(), 3000.0, 376.0).count == 2
-    assert panels_for(study_of(), 3000.0, 375.0).count == 1
-    assert panels_for(study_of(), 3000.0, 0.0) is None
-    assert panels_for(study_of(), 0.0, 50.0) is None
+    assert panels_for(study_of().scene, 3000.0, 376.0).count == 2
+    assert panels_for(study_of().scene, 3000.0, 375.0).count == 1
+    assert panels_for(study_of().scene, 3000.0, 0.0) is None
+    assert panels_for(study_of().scene, 0.0, 50.0) is None
 
 
 def test_panels_on_a_full_inverter():

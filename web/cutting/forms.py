@@ -253,9 +253,9 @@ class CuttingForm(StationForm):
 
     def check(self, results: Results) -> None:
         results.check()
-        refuse_cutting(results.bare, results.build.shown_in)
+        refuse_cutting(results.scene, results.build.shown_in)
         if results.brief.electrics is not None:
-            label_of(results.bare)
+            label_of(results.scene)
 
 
 def piece_names(build: Build) -> list[str]:

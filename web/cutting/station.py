@@ -31,13 +31,13 @@ register(
             Result(
                 "cutting",
                 SAWN,
-                lambda results, *_: cutting_report(results.bare, results.build.shown_in, AT_ONCE),
+                lambda results, *_: cutting_report(results.scene, results.build.shown_in, AT_ONCE),
                 json_codec(CuttingReport),
             ),
             Result(
                 "cutting_best",
                 SAWN,
-                lambda results, *_: cutting_report(results.bare, results.build.shown_in, PATIENT),
+                lambda results, *_: cutting_report(results.scene, results.build.shown_in, PATIENT),
                 json_codec(CuttingReport),
                 dear=True,
                 asked=True,

@@ -161,7 +161,7 @@ class Aim(SignedIn, View):
         context: dict[str, Any] = {"build": build, "form": form, "proof": told}
         try:
             results = Results(build)
-            told_aim = aim_report(results.study, timezone.localdate())
+            told_aim = aim_report(results.study.scene, timezone.localdate())
             context |= {
                 "aim": told_aim,
                 "noon": told_aim.solar_noon.strftime("%H:%M:%S"),

@@ -46,7 +46,7 @@ register(
             Result(
                 "frame",
                 (*BUILT_FROM, "build.units"),
-                lambda results, *_: frame_report(results.study, results.build.shown_in),
+                lambda results, *_: frame_report(results.scene, results.build.shown_in),
                 json_codec(FrameReport),
             ),
         ),

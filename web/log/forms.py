@@ -167,7 +167,7 @@ class ReadingForm(EntryForm):
             "unit",
         )
         reading = Reading(sky=data["sky"] or "clear", since=since, **{name: data[name] for name in names})
-        refuse_reading(self.results.bare, reading, timezone.now(), data["sure"])
+        refuse_reading(self.results.scene, reading, timezone.now(), data["sure"])
         return reading
 
     @staticmethod

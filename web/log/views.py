@@ -283,7 +283,7 @@ class TakeOver(SignedIn, View):
     @staticmethod
     def _sky(build: Build, results: Results, found: Any) -> str:
         learned = learned_sky(results.study, found.health.clearness, found.health.clearness_days)
-        sky = monthly_sky(results.study, learned.ghi, sum(learned.days))
+        sky = monthly_sky(results.study.scene, learned.ghi, sum(learned.days))
         place = build.place
         place.sky_kind, place.dhi, place.seed, place.learned_days = "monthly", None, sky.seed, sky.learned_days
         place.ghi, place.temp_air, place.wind_speed = sky.ghi, sky.temp_air, [sky.wind_speed] * 12

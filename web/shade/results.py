@@ -30,7 +30,7 @@ def _costs(results: Results, params: Mapping[str, str], report: Report) -> tuple
 def _strip(results: Results, params: Mapping[str, str], report: Report) -> YardMap:
     """One band of the map, from the south; both the year and the season of need."""
     study = results.study
-    window = window_of(study)
+    window = window_of(study.scene)
     wide, deep = window.east - window.west, window.north - window.south
     grid = max(FINEST, round((wide * deep / CELLS) ** 0.5, 2))
     whole = Window(window.west, window.south, window.east, window.north)

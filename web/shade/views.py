@@ -60,7 +60,7 @@ class ShadeStation(StationView):
         study, readings = results.study, build.yard.skyline
         year = timezone.localdate().year
         view = sky_view(study, build.chosen_day, year)
-        window = window_of(study)
+        window = window_of(study.scene)
         winter = DECEMBER_SOLSTICE if study.scene.site.latitude >= 0 else JUNE_SOLSTICE
         wide, deep = study.scene.geometry.size
         return {

@@ -84,7 +84,7 @@ def use_view(build: Build, results: Results) -> UseView | None:
         [(key, names[key]) for key in there],
         carpet_drawing(report, quantity, build.chosen_day),
         battery_drawing(report.battery, build.chosen_day) if report.battery and not direct else None,
-        notes_of(study),
+        notes_of(study.scene),
         study.brief.use.kind == "off-grid",
         study.terms.price,
     )

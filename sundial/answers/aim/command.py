@@ -36,7 +36,7 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     if options.pin is None and options.readings is None:
         if options.on is None:
             raise BriefError("--on", "give a date, or --pin and --readings")
-        report = aim_report(study(), day_of(options.on, "--on"))
+        report = aim_report(study().scene, day_of(options.on, "--on"))
         return {
             "solar_noon": report.solar_noon.isoformat(),
             "declination": report.declination,

@@ -18,6 +18,7 @@ from sundial.mounts.facing import by_day
 from sundial.sun import sun_day
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 MOST_READINGS = 200
@@ -55,21 +56,21 @@ class OffAim:
     costs: float
 
 
-def aim_report(study: Study, on: date) -> AimReport:
+def aim_report(scene: Scene, on: date) -> AimReport:
     """How to aim the build on a date."""
-    found = compass(study.scene.site, on)
-    structure, fixed = study.scene.structure, study.brief.mount.fixed_tilt
+    found = compass(scene.site, on)
+    structure, fixed = scene.structure, scene.brief.mount.fixed_tilt
     if structure is not None and structure.says_tilts:
         tilts = [hole.plane.tilt for hole in structure.holes]
     elif fixed is not None:
         tilts = [abs(fixed)]
     else:
-        tilts = [float(tilt) for tilt in study.scene.reachable]
+        tilts = [float(tilt) for tilt in scene.reachable]
     return AimReport(
-        sun_day(study.scene.site, on).solar_noon,
+        sun_day(scene.site, on).solar_noon,
         found.declination,
-        study.scene.azimuth,
-        (study.scene.azimuth - found.declination) % 360,
+        scene.azimuth,
+        (scene.azimuth - found.declination) % 360,
         found.valid_to,
         [Inclinometer(number, tilt) for number, tilt in enumerate(tilts, 1)],
     )
@@ -82,16 +83,16 @@ def pin_report(
     reachable one that is nearest to what the pin says)."""
     start = known_tilt if known_tilt is not None else float(study.scene.reachable.mean())
     found = aimed(study.scene.site, height, readings, (start, study.scene.azimuth), known_tilt, check)
-    wanted = known_tilt if known_tilt is not None else _nearest(study, found.tilt)
+    wanted = known_tilt if known_tilt is not None else _nearest(study.scene, found.tilt)
     tilt_off = found.tilt - wanted
     azimuth_off = (found.azimuth - study.scene.azimuth + 180) % 360 - 180
     return OffAim(found, tilt_off, azimuth_off, off_aim_cost(study, tilt_off, found.azimuth))
 
 
-def _nearest(study: Study, tilt: float) -> float:
-    if study.brief.mount.fixed_tilt is not None:
-        return study.brief.mount.fixed_tilt
-    return float(study.scene.reachable[np.abs(study.scene.reachable - tilt).argmin()])
+def _nearest(scene: Scene, tilt: float) -> float:
+    if scene.brief.mount.fixed_tilt is not None:
+        return scene.brief.mount.fixed_tilt
+    return float(scene.reachable[np.abs(scene.reachable - tilt).argmin()])
 
 
 def off_aim_cost(study: Study, tilt_off: float, azimuth: float) -> float:

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from sundial.answers.balance.report import UseReport
+    from sundial.scene import Scene
     from sundial.study import Study
 
 FLOWS = ("used", "sold", "bought", "curtailed", "charged", "discharged", "generator", "unmet")
@@ -32,7 +33,7 @@ def balance_answer(study: Study, row: str | None = None) -> tuple[Answer, UseRep
         hourly = study.production().hourly
     else:
         found = _row(study, row)
-        hourly, needs, broken = found.hourly, with_battery(needs, found.more_battery), breaks_contract(study, found.added)
+        hourly, needs, broken = found.hourly, with_battery(needs, found.more_battery), breaks_contract(study.scene, found.added)
     report = use_report(hourly, needs)
     tariff = tariff_of(study.brief, study.scene.weather.utc_offset, after_contract=broken)
     flows = balance(hourly[None], needs)
@@ -60,21 +61,21 @@ def balance_answer(study: Study, row: str | None = None) -> tuple[Answer, UseRep
         "bill_by_month": bill(flows, tariff).total[0].tolist(),
         "price_of_one_more_kwh": study.terms.price,
         "surplus": {**asdict(report.surplus), "litres": report.surplus.litres, "degrees": report.surplus.degrees},
-        "notes": list(notes_of(study)),
+        "notes": list(notes_of(study.scene)),
     }, report
 
 
-def notes_of(study: Study) -> tuple[str, ...]:
+def notes_of(scene: Scene) -> tuple[str, ...]:
     """What is worth saying of the use and its prices."""
     from sundial.balance.needs import profile_of
     from sundial.money.tariff import tariff_of
 
-    use = study.brief.use
+    use = scene.brief.use
     found: list[str] = []
     profile = getattr(use, "profile", None)
     if profile is not None:
-        found += profile_of(study.brief, profile, study.scene.weather, study.scene.load).notes
-    if tariff_of(study.brief, study.scene.weather.utc_offset).is_nothing:
+        found += profile_of(scene.brief, profile, scene.weather, scene.load).notes
+    if tariff_of(scene.brief, scene.weather.utc_offset).is_nothing:
         found.append("Every price is zero: no kWh is worth anything at any hour, so nothing can pay.")
     tariff = getattr(use, "tariff", None)
     if tariff is not None and tariff.export_limit == 0:

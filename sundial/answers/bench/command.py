@@ -67,7 +67,7 @@ def _bench(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     if options.day is not None:
         days = [day_of_date(day_of(options.day, "--day"))]
     build = study()
-    minutes = minutes_of(build, days, options.sky, options.seed)
+    minutes = minutes_of(build.scene, days, options.sky, options.seed)
     mount = mount_of(build, minutes, north_error=settings.north_error)
     bench = bench_of(build, minutes, mount, options.seed)
     return bench_answer(bench, result_of(bench, settings), remarks(settings, mount), options.year)

@@ -52,7 +52,7 @@ class DayReport:
 
 def day_report(study: Study, settings: Settings, day: int, sky: SkyKind = "weather", seed: int = 1) -> DayReport:
     """One day of the year (from 0) on the bench. BriefError where no motor moves the build."""
-    minutes = minutes_of(study, [day], sky, seed)
+    minutes = minutes_of(study.scene, [day], sky, seed)
     mount = mount_of(study, minutes, north_error=settings.north_error)
     bench = bench_of(study, minutes, mount, seed)
     result = result_of(bench, settings)
@@ -126,7 +126,7 @@ def year_report(
     every: int = 1,
 ) -> YearReport:
     """The year by the minute (one day of every ``every``), and ``count`` settings beside the one asked about."""
-    minutes = minutes_of(study, range(0, DAYS, every), seed=seed)
+    minutes = minutes_of(study.scene, range(0, DAYS, every), seed=seed)
     bench = bench_of(study, minutes, mount_of(study, minutes, north_error=settings.north_error), seed)
     made = result_of(bench, settings)
     return YearReport(

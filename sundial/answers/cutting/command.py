@@ -11,15 +11,16 @@ from sundial.answers.command import Answer, Command
 
 if TYPE_CHECKING:
     from sundial.cutting.cut_list import CutPiece
+    from sundial.scene import Scene
     from sundial.study import Study
 
 
-def cutting_answer(study: Study) -> Answer:
+def cutting_answer(scene: Scene) -> Answer:
     """Pieces, the boards they come from, what to buy, parts, and the order of work."""
     from sundial.answers.cutting.report import ESTIMATE, cutting_report
 
-    report = cutting_report(study)
-    plan, allowance = report.plan, study.brief.cutting.mitre_allowance
+    report = cutting_report(scene)
+    plan, allowance = report.plan, scene.brief.cutting.mitre_allowance
     return {
         "pieces": [_piece(piece, allowance) for piece in plan.pieces],
         "cuts": [
@@ -63,7 +64,7 @@ def _piece(piece: CutPiece, allowance: float) -> Answer:
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return cutting_answer(study())
+    return cutting_answer(study().scene)
 
 
 COMMANDS = (Command("cutting", "what to saw from which board, what to buy, and the parts", _answer),)

@@ -15,7 +15,7 @@ from sundial.errors import BriefError
 from sundial.quantities import Units, format_length
 
 if TYPE_CHECKING:
-    from sundial.study import Study
+    from sundial.scene import Scene
 
 ESTIMATE = "planning estimate; local code, the maker's manual and a licensed electrician or engineer decide"
 APART = 0.003  # m: a section's height and the frame's own measure of it differ
@@ -45,42 +45,42 @@ class CuttingReport:
     sources: tuple[str, ...]
 
 
-def refuse_cutting(study: Study, units: Units = "metric") -> None:
+def refuse_cutting(scene: Scene, units: Units = "metric") -> None:
     """BriefError where the cutting part of a brief cannot be worked with; nothing is solved."""
-    brief, cutting = study.brief, study.brief.cutting
-    pieces = cut_list(study.scene)
+    brief, cutting = scene.brief, scene.brief.cutting
+    pieces = cut_list(scene)
     fitted(pieces, stock_of(brief.stock, [piece.section for piece in pieces]), cutting.mitre_allowance, cutting.splice, units)
 
 
-def cutting_report(study: Study, units: Units = "metric", seconds: float = 2.0) -> CuttingReport:
+def cutting_report(scene: Scene, units: Units = "metric", seconds: float = 2.0) -> CuttingReport:
     """Everything the cutting's screen shows, notes in ``units``. BriefError for a piece that no board holds, stock that contradicts
     itself, or a list without a piece."""
-    brief, cutting = study.brief, study.brief.cutting
-    pieces = cut_list(study.scene)
+    brief, cutting = scene.brief, scene.brief.cutting
+    pieces = cut_list(scene)
     if not pieces:
         raise BriefError("pieces", "there is nothing to cut: say what the frame is built from, or name your own pieces")
     stock = stock_of(brief.stock, [piece.section for piece in pieces])
     plan = cut_plan(pieces, stock, brief.kerf, cutting.mitre_allowance, cutting.least_rest, cutting.splice, units, seconds)
-    parts = parts_list(study.scene, plan.pieces)
+    parts = parts_list(scene, plan.pieces)
     boards = sum(buy.price * buy.count for buy in plan.buy)
     priced = sum(part.price for part in parts if part.price is not None)
     tax = (boards + priced + cutting.freight) * cutting.tax
     minutes = work_minutes(plan.cuts, plan.pieces)
     longer, trouble = None, ""
     try:
-        longer = lengthen(study.scene)
+        longer = lengthen(scene)
     except BriefError as error:
         trouble = error.message
     return CuttingReport(
-        plan, tuple(parts), tuple(order_of_work(study.scene, plan.pieces)), longer, trouble, boards, priced, cutting.freight, tax,
+        plan, tuple(parts), tuple(order_of_work(scene, plan.pieces)), longer, trouble, boards, priced, cutting.freight, tax,
         boards + priced + cutting.freight + tax, sum(part.price is None for part in parts), mass_of(plan.pieces), minutes,
-        in_words(minutes), tuple(_notes(study, plan, stock, units)), sources(),
+        in_words(minutes), tuple(_notes(scene, plan, stock, units)), sources(),
     )  # fmt: skip
 
 
-def _notes(study: Study, plan: CutPlan, stock: dict[str, list[Stock]], units: Units) -> list[str]:
+def _notes(scene: Scene, plan: CutPlan, stock: dict[str, list[Stock]], units: Units) -> list[str]:
     notes = []
-    if study.scene.structure is None:
+    if scene.structure is None:
         notes.append("Nothing is told of what the frame is built from: only what lies under the panels is listed.")
     for section in plan.assumed:
         lengths = ", ".join(format_length(one.length, units) for one in stock[section_key(section)])
@@ -104,7 +104,7 @@ def _notes(study: Study, plan: CutPlan, stock: dict[str, list[Stock]], units: Un
             notes.append(
                 f"{piece.letter}, {piece.name}: its foot is bevelled {piece.bevel:.1f} degrees, falling to the {piece.hand}."
             )
-    structure = study.scene.structure
+    structure = scene.structure
     mitred = [piece for piece in plan.pieces if (abs(piece.angle) > 0.05 or abs(piece.foot) > 0.05) and not piece.own]
     if structure is not None and mitred and abs(mitred[0].depth - structure.depth) > APART:
         notes.append(

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from sundial.electrics.leads import Joint
     from sundial.electrics.restring import Restrung
     from sundial.electrics.strings import Split
+    from sundial.scene import Scene
     from sundial.study import Study
 
 LARGEST = 1_000_000
@@ -90,16 +91,16 @@ def _restrung(made: Restrung) -> Answer:
     }
 
 
-def restring_answer(study: Study, old: list[list[int]]) -> Answer:
+def restring_answer(scene: Scene, old: list[list[int]]) -> Answer:
     """The nearest allowed wiring of the brief's panels to an ``old`` one."""
     from sundial.answers.electrics.report import MOST_TRIED, label_of, sizes_of
     from sundial.electrics.restring import restring
     from sundial.electrics.strings import allowed_splits
 
-    label, count = label_of(study), study.scene.array.count
+    label, count = label_of(scene), scene.array.count
     if label.input is None:
         raise BriefError("electrics.input", "is missing: say what the input bears")
-    splits = allowed_splits(label, count, study.brief.system.mounting)
+    splits = allowed_splits(label, count, scene.brief.system.mounting)
     if not splits:
         raise BriefError("electrics.input", f"no way of splitting {count} panels keeps within its limits")
     panels = list(range(1, count + 1))
@@ -148,7 +149,7 @@ def _restring_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _restring(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return restring_answer(study(), _old_wiring(options.old))
+    return restring_answer(study().scene, _old_wiring(options.old))
 
 
 def _strings(options: argparse.Namespace, study: Callable[[], Study]) -> Any:

@@ -17,6 +17,7 @@ from sundial.electrics.strings import Split, allowed_splits, current_of, hottest
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 ESTIMATE = "planning estimate; local code, the maker's manual and a licensed electrician decide"
@@ -65,12 +66,12 @@ class ElectricsReport:
     sources: tuple[str, ...]
 
 
-def label_of(study: Study) -> ElectricsBrief:
+def label_of(scene: Scene) -> ElectricsBrief:
     """BriefError where the panel's label is not told, or contradicts the panel's power."""
-    label = study.brief.electrics
+    label = scene.brief.electrics
     if label is None:
         raise BriefError("electrics", "is missing: voltages and currents from the panel's label")
-    power, told = study.brief.panel.power, label.vmp * label.imp
+    power, told = scene.brief.panel.power, label.vmp * label.imp
     if not 0.85 <= told / power <= 1.15:
         raise BriefError(
             "electrics.vmp",
@@ -81,17 +82,17 @@ def label_of(study: Study) -> ElectricsBrief:
 
 def electrics_report(study: Study) -> ElectricsReport:
     """Strings, cable and leads of a build as it is wired."""
-    label, array, mounting = label_of(study), study.scene.array, study.brief.system.mounting
+    label, array, mounting = label_of(study.scene), study.scene.array, study.brief.system.mounting
     wired = tuple(tuple(panel + 1 for panel in group) for group in study.scene.geometry.wiring.groups(array.count))
     inputs = label.input.inputs if label.input else 1
     own = study.brief.wiring.kind == "own"
     beside = 1 if own else ceil(len(wired) / inputs)
     longest, shortest = max(map(len, wired)), min(map(len, wired))
     most, least = string_of(label, longest, mounting), string_of(label, shortest, mounting)
-    why = "" if own else _why(label, [len(one) for one in wired], beside, study)
+    why = "" if own else _why(label, [len(one) for one in wired], beside, study.scene)
     splits = [] if own else allowed_splits(label, array.wired, mounting)
     better, split = _nearest(wired, splits) if why and splits else (None, None)
-    longer, longer_split, longer_why = _longer(study, label, wired)
+    longer, longer_split, longer_why = _longer(study.scene, label, wired)
     run = _run(study, label, shortest, [1] if own else _on_inputs(len(wired), inputs))
     found = joints(array, wired, label.lead, label.boxes, label.leapfrog) if label.lead is not None else []
     clipped = _clipped(study)
@@ -100,15 +101,15 @@ def electrics_report(study: Study) -> ElectricsReport:
         _verdict(label, why, splits, own, len(wired)), tuple(splits), lengths_in(label, array.wired, mounting),
         hottest_cell(label.max_temp, mounting), run,
         tuple(found), tuple(connectors(wired, found, label.leapfrog, label.cable.length if label.cable else None)), clipped, better, split,
-        longer, longer_split, longer_why, tuple(_notes(study, label, most.cold_working)),
+        longer, longer_split, longer_why, tuple(_notes(study.scene, label, most.cold_working)),
         sources(),
     )  # fmt: skip
 
 
-def _why(label: ElectricsBrief, lengths: Sequence[int], beside: int, study: Study) -> str:
+def _why(label: ElectricsBrief, lengths: Sequence[int], beside: int, scene: Scene) -> str:
     if beside > 1 and len(set(lengths)) > 1:
         return f"strings side by side on one input have one length; these have {', '.join(map(str, lengths))}"
-    mounting = study.brief.system.mounting
+    mounting = scene.brief.system.mounting
     return next((why for length in dict.fromkeys(lengths) if (why := refused(label, length, beside, mounting))), "")
 
 
@@ -131,16 +132,16 @@ def _nearest(wired: Sequence[Sequence[int]], splits: Sequence[Split]) -> tuple[R
     return min(tried, key=lambda one: (one[0].changed, len(one[0].strings)))
 
 
-def _longer(study: Study, label: ElectricsBrief, wired: Sequence[Sequence[int]]) -> tuple[Restrung | None, Split | None, str]:
+def _longer(scene: Scene, label: ElectricsBrief, wired: Sequence[Sequence[int]]) -> tuple[Restrung | None, Split | None, str]:
     """The wiring of the rack made longer that changes the fewest plugs; panels are numbered anew, the old ones keep their places."""
-    more, columns, rows = study.brief.cutting.longer, study.scene.array.columns, study.scene.array.rows
-    if not more or study.brief.wiring.kind == "own" or label.input is None:
+    more, columns, rows = scene.brief.cutting.longer, scene.array.columns, scene.array.rows
+    if not more or scene.brief.wiring.kind == "own" or label.input is None:
         return None, None, ""
     count = rows * (columns + more)
     if count > MOST_PANELS:
         return None, None, f"{count} panels: the fewest changed plugs are worked out for up to {MOST_PANELS}"
     renumbered = [[(panel - 1) // columns * (columns + more) + (panel - 1) % columns + 1 for panel in string] for string in wired]
-    splits = allowed_splits(label, count, study.brief.system.mounting)
+    splits = allowed_splits(label, count, scene.brief.system.mounting)
     if not splits:
         return None, None, f"no way of splitting {count} panels keeps within the input's limits"
     panels = list(range(1, count + 1))
@@ -180,9 +181,9 @@ def _clipped(study: Study) -> Clipped | None:
     return Clipped(study.scene.array.power / limit, hours, production.ledger["clipping"])
 
 
-def _notes(study: Study, label: ElectricsBrief, cold_working: float) -> list[str]:
+def _notes(scene: Scene, label: ElectricsBrief, cold_working: float) -> list[str]:
     notes = []
-    if study.brief.wiring.string:
+    if scene.brief.wiring.string:
         notes.append(
             "Other builds lie on the same string: panels of two tilts or facings hold each other back; see the yard they share."
         )

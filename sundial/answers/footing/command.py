@@ -10,15 +10,16 @@ from typing import TYPE_CHECKING, Any
 from sundial.answers.command import Answer, Command
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 
-def footing_answer(study: Study) -> Answer:
+def footing_answer(scene: Scene) -> Answer:
     """Loads of a foot, what they need, and whether what is there is enough."""
     from sundial.answers.footing.report import footing_report
     from sundial.answers.wind.report import ESTIMATE
 
-    report = footing_report(study.scene)
+    report = footing_report(scene)
     return {
         "kind": report.kind,
         "load_per_foot": report.load.down,
@@ -44,7 +45,7 @@ def footing_answer(study: Study) -> Answer:
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
-    return footing_answer(study())
+    return footing_answer(study().scene)
 
 
 COMMANDS = (Command("footing", "what each foot bears, and what holds it", _answer),)

@@ -11,14 +11,15 @@ from sundial.doors import number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 
-def frame_answer(study: Study) -> Answer:
+def frame_answer(scene: Scene) -> Answer:
     """Holes with what sets them, pieces, edges, and how it truly stands on its ground."""
     from sundial.answers.frame.report import frame_report
 
-    report = frame_report(study)
+    report = frame_report(scene)
     steepest = report.standings[-1]
     answer: Answer = {
         "kind": report.kind,
@@ -96,7 +97,7 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     about = study()
-    answer = frame_answer(about)
+    answer = frame_answer(about.scene)
     if options.drill is None:
         return answer
     try:

@@ -13,6 +13,7 @@ from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
 from sundial.quantities import Units, format_length
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 LADDER = 2.0  # m: an upper edge over it is worked on from a ladder
@@ -53,13 +54,13 @@ class FrameReport:
     notes: list[str]
 
 
-def frame_report(study: Study, units: Units = "metric") -> FrameReport:
+def frame_report(scene: Scene, units: Units = "metric") -> FrameReport:
     """The frame of a study, its notes in ``units``; BriefError where its brief does not say what it is built from."""
-    structure, array = study.scene.structure, study.scene.array
+    structure, array = scene.structure, scene.array
     if structure is None:
         raise BriefError("frame", "is missing: say what the frame is built from")
-    holes = _holes(study, structure)
-    length, facing = array.slope_length, study.scene.set_out
+    holes = _holes(scene, structure)
+    length, facing = array.slope_length, scene.set_out
     mass = array.count * array.panel.mass + structure.mass
     standings = []
     for hole in holes:
@@ -80,17 +81,17 @@ def frame_report(study: Study, units: Units = "metric") -> FrameReport:
     seconds = jack.travel(structure.span) / jack.speed if jack and jack.speed and structure.span else None
     cut = structure.pieces(tilts if len(tilts) <= 12 or structure.span is None else tilts[:1], length, array.breadth)
     return FrameReport(
-        study.brief.frame.kind if study.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
+        scene.brief.frame.kind if scene.brief.frame else "", standings, structure.unreached, structure.twins, structure.unclosed,
         cut, mass, pushed, seconds, _notes(standings, structure, pushed, units),
     )  # fmt: skip
 
 
-def _holes(study: Study, structure: Structure) -> list[Hole]:
+def _holes(scene: Scene, structure: Structure) -> list[Hole]:
     """The frame's own holes, or the mount's tilts where they are cut to."""
     if structure.says_tilts:
         return structure.holes
-    fixed = study.brief.mount.fixed_tilt
-    wanted = [float(tilt) for tilt in study.scene.reachable] if fixed is None else [fixed]
+    fixed = scene.brief.mount.fixed_tilt
+    wanted = [float(tilt) for tilt in scene.reachable] if fixed is None else [fixed]
     return [Hole(number, tilt, {}, structure.plane(tilt)) for number, tilt in enumerate(wanted, 1)]
 
 

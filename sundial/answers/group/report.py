@@ -125,7 +125,7 @@ def group_report(studies: Sequence[Study], report: Report = unwatched) -> GroupR
         members.append(_member(study, production, [other.brief.name for other in studies if other is not study]))
     report(len(studies), len(studies))
     used, worth = _used(studies[0], made)
-    return GroupReport(tuple(members), _strings(studies, made), _things(studies[0]), used, worth)
+    return GroupReport(tuple(members), _strings(studies, made), _things(studies[0].scene), used, worth)
 
 
 def _used(first: Study, made: Sequence[Production]) -> tuple[Sums | None, float]:
@@ -138,11 +138,11 @@ def _used(first: Study, made: Sequence[Production]) -> tuple[Sums | None, float]
     return sums_of(flows, needs)[0], float(worth.sum())
 
 
-def _things(study: Study) -> tuple[Standing, ...]:
-    briefs = study.brief.yard.objects if study.brief.yard else []
+def _things(scene: Scene) -> tuple[Standing, ...]:
+    briefs = scene.brief.yard.objects if scene.brief.yard else []
     return tuple(
         Standing(thing.name, held.kind, tuple((float(x), float(y)) for x, y in thing.outline.exterior.coords[:-1]))
-        for thing, held in zip(study.scene.yard.things, briefs, strict=True)
+        for thing, held in zip(scene.yard.things, briefs, strict=True)
         if held.kind != "array"
     )
 

@@ -258,7 +258,7 @@ def refuse_impossible(study: Study) -> None:
     met with the settings wanted; neither the year nor a plan is computed."""
     study.scene.refuse()
     if study.scene.structure is not None:
-        frame_report(study)  # refuses what would stand in the ground
+        frame_report(study.scene)  # refuses what would stand in the ground
     constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
     allowed = constraints.allowed()
     constraints.weights(study.scene.site.latitude)  # refuses a goal of chosen months without any

@@ -56,7 +56,7 @@ class ShadeReport:
 def shade_report(study: Study) -> ShadeReport:
     """What shade takes from a build, its mount moved as its plan says."""
     facing, drive = study.own_facing
-    season, shade = season_of_need(study), study.scene.shade
+    season, shade = season_of_need(study.scene), study.scene.shade
     bare = produce(study.scene.light, study.scene.system, facing, drive)
     made = bare if shade is None else produce(study.scene.light, study.scene.system, facing, drive, shade)
     hours, open_hours = sun_hours(study)

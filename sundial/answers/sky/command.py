@@ -9,12 +9,13 @@ from typing import TYPE_CHECKING, Any
 from sundial.answers.command import Answer, Command, write_file
 
 if TYPE_CHECKING:
+    from sundial.scene import Scene
     from sundial.study import Study
 
 
-def sky_answer(study: Study) -> Answer:
+def sky_answer(scene: Scene) -> Answer:
     """Yearly and monthly irradiation of the weather year, and where it is from."""
-    year = study.scene.weather
+    year = scene.weather
     return {
         "ghi": float(year.ghi.sum()) / 1000,
         "dni": float(year.dni.sum()) / 1000,
@@ -36,7 +37,7 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
         from sundial.sky.files import write_hourly
 
         write_file("--csv", options.csv, write_hourly(made.scene.weather))
-    return sky_answer(made)
+    return sky_answer(made.scene)
 
 
 COMMANDS = (Command("sky", "the weather year", _answer, _arguments),)

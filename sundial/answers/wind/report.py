@@ -134,10 +134,10 @@ def wind_report(study: Study, gust: float | None = None, tilt: float | None = No
     found = safe(study.scene)
     own = own_tilts(study.scene)
     standing(rig, air, own)  # refuses what falls over in still air
-    curve = _points(study, rig, air, EVERY_DEGREE, strongest, refuse=False)
-    mine = _points(study, rig, air, own, strongest)
+    curve = _points(study.scene, rig, air, EVERY_DEGREE, strongest, refuse=False)
+    mine = _points(study.scene, rig, air, own, strongest)
     low, high = mine[0], mine[-1]
-    at = high if tilt is None else _points(study, rig, air, np.array([tilt]), strongest)[0]
+    at = high if tilt is None else _points(study.scene, rig, air, np.array([tilt]), strongest)[0]
     price, trouble = None, ""
     try:
         price = caps_price(study, found)
@@ -154,7 +154,7 @@ def wind_report(study: Study, gust: float | None = None, tilt: float | None = No
     how = stance(rig, at.tilt)
     speed = float(standing(rig, air, np.array([at.tilt]), refuse=False).speed_up[0])
     pressure = velocity_pressure(strongest * speed, air.density)
-    held = _set_by(study, at.tilt)
+    held = _set_by(study.scene, at.tilt)
     loads = []
     for name, each in pushes(rig, air, how).items():
         for push in each[-1:] if name == "side" else each:
@@ -166,8 +166,8 @@ def wind_report(study: Study, gust: float | None = None, tilt: float | None = No
         tuple(months.months.tolist()), months.source, tuple(None if np.isnan(cap) else float(cap) for cap in found.highest),
         tuple(wind.in_plan), price, trouble, position, margin,
         ballast if ballast is None or np.isfinite(ballast) else None,
-        sliding if sliding is None or np.isfinite(sliding) else None, tuple(loads), _moves_until(study, rig, air),
-        tuple(_notes(study, rig, found, mine, position)), (*sources(), months.source),
+        sliding if sliding is None or np.isfinite(sliding) else None, tuple(loads), _moves_until(study.scene, rig, air),
+        tuple(_notes(study.scene, rig, found, mine, position)), (*sources(), months.source),
     )  # fmt: skip
 
 
@@ -179,12 +179,12 @@ def refuse_wind(scene: Scene) -> None:
     standing(rig_of(scene), air_of(scene), own_tilts(scene))
 
 
-def _points(study: Study, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
+def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
     stood = standing(rig, air, tilts, refuse)
-    held = foot_capacity(study.scene)
+    held = foot_capacity(scene)
     broken = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else None
     breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
-    factor = sqrt(wind_of(study.scene).factor)
+    factor = sqrt(wind_of(scene).factor)
     q = stood.pressure(gust)
     front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
     kinds = [stood.tips, stood.slides, stood.lifts, *([] if broken is None else [broken.gusts])]
@@ -224,22 +224,22 @@ def _known(gust: float) -> float | None:
     return gust if np.isfinite(gust) else None
 
 
-def _set_by(study: Study, tilt: float) -> dict[str, float]:
+def _set_by(scene: Scene, tilt: float) -> dict[str, float]:
     """What sets the told frame to the nearest of its tilts."""
-    structure = study.scene.structure
+    structure = scene.structure
     if structure is None or not structure.says_tilts or not structure.holes:
         return {}
     return min(structure.holes, key=lambda hole: abs(hole.tilt - tilt)).set_by
 
 
-def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
+def _moves_until(scene: Scene, rig: Rig, air: Air) -> float | None:
     """The gust, m/s as told, up to which the rated thrust of a jack can still lay the panels down from every tilt against wind from the
     back, and hold them against wind from the front; None where no thrust is told."""
-    jack = study.scene.structure.jack if study.scene.structure else None
+    jack = scene.structure.jack if scene.structure else None
     if jack is None or jack.thrust is None:
         return None
     least = np.inf
-    tilts = own_tilts(study.scene)
+    tilts = own_tilts(scene)
     for tilt, speed in zip(tilts, standing(rig, air, tilts, refuse=False).speed_up, strict=True):
         how = stance(rig, float(tilt))
         lever = jack.lever(float(tilt))
@@ -254,25 +254,25 @@ def _moves_until(study: Study, rig: Rig, air: Air) -> float | None:
     return float(least)
 
 
-def _notes(study: Study, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition) -> list[str]:
-    wind, notes = wind_of(study.scene), []
-    split = study.brief.spot.split
+def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition) -> list[str]:
+    wind, notes = wind_of(scene), []
+    split = scene.brief.spot.split
     if split is not None and split.groups > 1:
         notes.append("Several rows: each is taken as if it stood alone in the wind, which is cautious for all but the first.")
-    if study.scene.yard.things:
+    if scene.yard.things:
         notes.append(
             "Walls and trees near by are not counted as shelter: that is cautious, but for what speeds up round a corner."
         )
-    if gusts_of(study.scene).source == ALL_YEAR:
+    if gusts_of(scene).source == ALL_YEAR:
         notes.append("Months are not told: the strongest gust is taken for every one of them.")
-    if study.scene.structure is None:
+    if scene.structure is None:
         notes.append("No frame is told: legs under both edges are assumed. Tell what it is built from in The frame.")
     if wind.blocked:
         notes.append("Something is stacked underneath: the air cannot pass, and lifts harder.")
     flat = own[0]
     if flat.tilt <= FLAT_LIFT:
         notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
-    stand = stand_in(study.scene)
+    stand = stand_in(scene)
     if rig.anchored and stand.told:
         notes.append(
             f"The load goes into the {stand.carrier_in_full}: whether it bears that is for whoever knows how it was built."

@@ -41,7 +41,7 @@ class Command(BaseCommand):
         day = options["day"] or timezone.localdate() - timedelta(days=1)
         try:
             study = Results(build).study.open_sky
-            minutes = minutes_of(study, [day_of_date(day)], options["sky"], options["seed"])
+            minutes = minutes_of(study.scene, [day_of_date(day)], options["sky"], options["seed"])
             mount = mount_of(study, minutes)
         except BriefError as error:
             raise CommandError(str(error)) from None
