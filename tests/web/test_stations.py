@@ -191,7 +191,7 @@ def test_a_brief_takes_every_part_along(site, build):
 
 def test_a_price_or_a_note_recomputes_no_plan(build, fill, monkeypatch):
     """Results follow from the keys they declare: computations are counted in a process that remembers nothing."""
-    from sundial import study as core
+    from sundial import scene, study
     from web.builds import results
 
     monkeypatch.setattr(results, "_process", results.ProcessCache())
@@ -202,8 +202,8 @@ def test_a_price_or_a_note_recomputes_no_plan(build, fill, monkeypatch):
     def counting(name, real):
         return lambda *args, **options: counted.append(name) or real(*args, **options)
 
-    for name in ("make_plans", "tilt_surface", "produce"):
-        monkeypatch.setattr(core, name, counting(name, getattr(core, name)))
+    for module, name in ((study, "make_plans"), (study, "tilt_surface"), (scene, "produce")):
+        monkeypatch.setattr(module, name, counting(name, getattr(module, name)))
 
     def fresh() -> None:
         monkeypatch.setattr(results, "_process", results.ProcessCache())

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 
 import pytest
 
 from tests.web.conftest import build_for
+from web.builds.briefs import brief_data
+from web.builds.models import Build
 
 pytestmark = pytest.mark.django_db
 STAY = {"stay-first": "2026-12-01", "stay-days": "4", "stay-minutes": "10", "stay-azimuth": "", "stay-worth": ""}
@@ -39,3 +42,13 @@ def test_a_stay_that_cannot_be_is_told_beside_its_field(build, site, changes, fi
 
 def test_anothers_stay_is_not_told(site, stranger):
     assert site.get(f"/builds/{build_for(stranger).pk}/tilt/stay", STAY).status_code == 404
+
+
+def test_the_year_whose_weekends_count_is_kept_as_told(fill, build, monkeypatch):
+    """No figure of a stored plan changes because a new year has begun."""
+    assert fill(build, "tilt", weekends="on", year="2028").status_code == 200
+    assert brief_data(Build.objects.get(pk=build.pk))["plan"]["year"] == 2028
+    assert "year" in fill(build, "tilt", year="1999").context["form"].errors
+    monkeypatch.setattr("web.tilt.models.timezone.localdate", lambda: date(2031, 8, 1))
+    assert brief_data(Build.objects.get(pk=build.pk))["plan"]["year"] == 2028
+    assert brief_data(build_for(build.owner))["plan"]["year"] == 2032, "a new plan takes the year that most of it lies in"

@@ -68,6 +68,7 @@ class TiltForm(GoalForm):
         "plan.floor": "floor",
         "plan.settings": "settings",
         "plan.tilt_now": "tilt_now",
+        "plan.year": "year",
         "mount.tilts": "cap",
     }
 
@@ -88,6 +89,7 @@ class TiltForm(GoalForm):
     )
     slack = ChoiceField(label="A late move may cost", choices=SLACKS, why="Sets how wide the window of each date is.")
     weekends = forms.BooleanField(label="Only at weekends", required=False)
+    year = WholeField(2000, 2200, label="of the year", why="Saturdays fall on other dates each year.")
     cap = TwelveField(
         0,
         90,
@@ -107,7 +109,7 @@ class TiltForm(GoalForm):
     def current(self, build: Build) -> dict[str, Any]:
         plan = build.plan
         held = {name: getattr(plan, name) for name in (*SIMPLE, "goal", "demand", "months")}
-        return {**held, "slack": f"{plan.slack:g}", "weekends": plan.weekdays == [5, 6]}
+        return {**held, "slack": f"{plan.slack:g}", "weekends": plan.weekdays == [5, 6], "year": plan.year}
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -125,7 +127,7 @@ class TiltForm(GoalForm):
         for name in SIMPLE:
             setattr(plan, name, data[name])
         self.apply_goal(plan)
-        plan.slack = float(data["slack"])
+        plan.slack, plan.year = float(data["slack"]), data["year"]
         if data["weekends"] != (plan.weekdays == [5, 6]):
             plan.weekdays = [5, 6] if data["weekends"] else None
         return [plan]

@@ -14,9 +14,14 @@ from sundial.brief.model import Brief
 from web.builds.part import Part, Progress
 
 PLAN = (
-    "goal", "months", "demand", "settings", "cap", "floor", "weekdays", "slack", "tilt_now", "minutes_per_move", "people",
+    "goal", "months", "demand", "settings", "cap", "floor", "weekdays", "year", "slack", "tilt_now", "minutes_per_move", "people",
     "value_of_hour",
 )  # fmt: skip
+
+
+def coming_year() -> int:
+    """The year in which most of the next twelve months' weekends lie."""
+    return (timezone.localdate() + timedelta(days=183)).year
 
 
 class Plan(Part):
@@ -38,6 +43,7 @@ class Plan(Part):
     cap = models.JSONField(null=True, blank=True)
     floor = models.JSONField(null=True, blank=True)
     weekdays = models.JSONField(null=True, blank=True)
+    year = models.PositiveSmallIntegerField(default=coming_year)  # whose weekends count
     slack = models.FloatField(default=0.001)
     tilt_now = models.FloatField(null=True, blank=True)
     minutes_per_move = models.FloatField(default=12.0)
@@ -51,14 +57,11 @@ class Plan(Part):
         return "complete" if self.tilt_now is not None or self.value_of_hour else "enough"
 
     def to_brief(self) -> dict[str, Any]:
-        return {"plan": {name: getattr(self, name) for name in PLAN} | {"year": coming_year()}}
+        return {"plan": {name: getattr(self, name) for name in PLAN}}
 
     def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
         held = brief.plan.model_dump()
         for name in PLAN:
             setattr(self, name, held[name])
-
-
-def coming_year() -> int:
-    """The year in which most of the next twelve months' weekends lie."""
-    return (timezone.localdate() + timedelta(days=183)).year
+        if "year" not in brief.plan.model_fields_set:
+            self.year = coming_year()
