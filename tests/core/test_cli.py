@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import csv
 import json
+import re
 import shutil
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 from typing import Any
 
 import pytest
 
+import sundial
 from tests.core.conftest import DATA, brief_data
 
 ROOT = Path(__file__).parents[2]
@@ -173,3 +176,9 @@ def test_the_command_line_does_not_load_what_it_does_not_need():
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.split() == ["False", "False", "False", "read_epw", "pvlib.spectrum", "0.25", "True"]
+
+
+def test_the_version_is_one_wherever_it_is_told():
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text(encoding="utf-8"))["project"]["version"]
+    newest = re.search(r"^## (\d[\d.]+)", (ROOT / "CHANGELOG.md").read_text(encoding="utf-8"), re.MULTILINE)
+    assert newest is not None and sundial.__version__ == project == newest[1]
