@@ -89,7 +89,7 @@ class TiltForm(GoalForm):
     )
     slack = ChoiceField(label="A late move may cost", choices=SLACKS, why="Sets how wide the window of each date is.")
     weekends = forms.BooleanField(label="Only at weekends", required=False)
-    year = WholeField(2000, 2200, label="of the year", why="Saturdays fall on other dates each year.")
+    year = WholeField(2000, 2200, label="Weekends of the year", why="Saturdays fall on other dates each year.")
     cap = TwelveField(
         0,
         90,

@@ -28,7 +28,7 @@ const kinds = {
         {
           type: "line", data: line, showSymbol: false, lineStyle: { color: ink("--brass2"), width: 2.4 }, itemStyle: { color: ink("--brass2") },
           markArea: { silent: true, itemStyle: { color: ink("--verd2"), opacity: 0.75 }, data: [[{ xAxis: data.band[0] }, { xAxis: data.band[1] }]] },
-          markLine: { silent: true, symbol: "none", lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 }, label: { formatter: `${data.tilt}°`, color: ink("--verd"), fontWeight: 700 }, data: [{ xAxis: data.tilt }] },
+          markLine: { silent: true, symbol: "none", lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 }, label: { formatter: `${Number(data.tilt.toFixed(1))}°`, color: ink("--verd"), fontWeight: 700 }, data: [{ xAxis: data.tilt }] },
         },
       ],
     };
