@@ -35,10 +35,10 @@ def fellows(build: Build) -> list[Build]:
     """The other builds of its group, oldest first."""
     if not build.group:
         return []
-    if not hasattr(build, "_fellows"):
+    if build.neighbours is None:
         every = Build.objects.of(build.owner_id).whole().filter(group=build.group).exclude(pk=build.pk).order_by("pk")
-        build._fellows = list(every[:MOST])  # type: ignore[attr-defined]
-    return build._fellows  # type: ignore[attr-defined]
+        build.neighbours = list(every[:MOST])
+    return build.neighbours
 
 
 def own_data(build: Build) -> dict[str, Any]:
@@ -73,7 +73,7 @@ def _things_of(build: Build) -> list[dict[str, Any]]:
         except BriefError:
             return []
 
-    if hasattr(build, "_draft"):
+    if build.unsaved:
         return made()
     found = _known.get("things", (build.pk, build.version, build.name), made)
     return [dict(thing) for thing in found]
@@ -119,11 +119,11 @@ def drafts_of_fellows(draft: Build, changed: Iterable[models.Model]) -> list[tup
         rows = [mine for part in parts if (mine := _taken_over(fellow, part)) is not None]
         refuse_over(draft.owner, sum(_file_bytes(part) for part in rows))
         if rows:
-            fellow._draft = True  # type: ignore[attr-defined]
+            fellow.unsaved = True
             found.append((fellow, rows))
-    draft._draft = True  # type: ignore[attr-defined]
+    draft.unsaved = True
     for fellow, _ in found:
-        fellow._fellows = [draft, *(other for other in fellows(draft) if other.pk != fellow.pk)]  # type: ignore[attr-defined]
+        fellow.neighbours = [draft, *(other for other in fellows(draft) if other.pk != fellow.pk)]
     return found
 
 

@@ -44,7 +44,13 @@ class Build(models.Model):
     ``group`` is the name of the yard that it shares with others of its owner's builds, ``string`` that of the string of panels it
     shares with some of them; ``stands_at`` is the tilt at which it stands now, where the person has said so; ``start_step`` is the step
     at which its guided start was left, empty where that is done or was never asked.
+
+    Of one that is not saved yet: ``unsaved`` says that its rows differ from its version; ``neighbours`` are the other builds of its group
+    as they would be (None: they are read when asked for).
     """
+
+    unsaved: bool = False
+    neighbours: list[Build] | None = None
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="builds")
     name = models.CharField(max_length=80)

@@ -20,6 +20,7 @@ from web.builds.editing import Saved, StationForm, save
 from web.builds.figures import rail, ribbon
 from web.builds.models import Build
 from web.builds.results import Results
+from web.requests import HtmxHttpRequest
 
 
 def own_build(request: HttpRequest, pk: int) -> Build:
@@ -63,9 +64,9 @@ class StationView(SignedIn, View):
         """What this station's answer needs beside the plan."""
         raise NotImplementedError
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
-        if request.htmx and request.GET.get("part") == "answer":  # type: ignore[attr-defined]
+        if request.htmx and request.GET.get("part") == "answer":
             return self._answer(request, build)
         if build.last_station != self.key:
             Build.objects.filter(pk=build.pk).update(last_station=self.key)
@@ -106,19 +107,19 @@ class StationView(SignedIn, View):
             context["trouble"] = str(error)
         return context
 
-    def _answer(self, request: HttpRequest, build: Build) -> HttpResponse:
+    def _answer(self, request: HtmxHttpRequest, build: Build) -> HttpResponse:
         return render(request, "builds/_answered.html", self.context(build))
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         saved = save(request, build, self.form_class)
         return self.respond(request, saved)
 
-    def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
+    def respond(self, request: HtmxHttpRequest, saved: Saved) -> HttpResponse:
         """After a save: for htmx that it is saved, upon which the page asks for the new figures; else the whole page."""
         if saved.results:
             saved.results.forget_old()
-        if not request.htmx:  # type: ignore[attr-defined]
+        if not request.htmx:
             context = {**self.context(saved.build, saved.results), "form": saved.form, "outcome": saved.outcome}
             return render(request, self.template, context, status=200 if saved.outcome == "saved" else 422)
         if saved.outcome == "conflict":

@@ -7,7 +7,7 @@ from typing import Any
 
 from django import forms
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views import View
 
@@ -24,6 +24,7 @@ from web.builds.registry import Result
 from web.builds.results import PHYSICS, SHELL, Results, json_codec
 from web.builds.shell import SignedIn, own_build
 from web.builds.templatetags.sundial import listed
+from web.requests import HtmxHttpRequest
 
 
 def _together(results: Results, params: Mapping[str, str], report: Report) -> GroupReport:
@@ -53,7 +54,7 @@ class StringForm(forms.Form):
 class Together(SignedIn, View):
     """The yard of a build with all that stand in it, or the question which yard it stands in."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         if not fellows(build):
             return render(request, "builds/join.html", self._joining(build, JoinForm(initial={"group": build.group})))
@@ -68,10 +69,10 @@ class Together(SignedIn, View):
                 context |= {"report": found, "rows": rows, "plan": yard_plan(found), "stack": month_stack(found)}
         except BriefError as error:
             context["trouble"] = str(error)
-        template = "builds/_together.html" if request.htmx else "builds/together.html"  # type: ignore[attr-defined]
+        template = "builds/_together.html" if request.htmx else "builds/together.html"
         return render(request, template, context)
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), JoinForm(request.POST)
         if not form.is_valid():
             return render(request, "builds/join.html", self._joining(build, form), status=422)
@@ -97,7 +98,7 @@ class Together(SignedIn, View):
                     moved = place_beside(draft, changed)
                 check_fellow(draft)
                 for other in others:
-                    other._fellows = [draft, *(one for one in others if one is not other)]  # type: ignore[attr-defined]
+                    other.neighbours = [draft, *(one for one in others if one is not other)]
                     check_fellow(other)
             except BriefError as error:
                 form.add_error("group", error.message[:1].upper() + error.message[1:] + ".")
@@ -120,7 +121,7 @@ class Together(SignedIn, View):
 class Leave(SignedIn, View):
     """A build leaves its yard: it keeps what it shared, and casts no shade on the others any more."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         name, build.group, build.string = build.group, "", ""
         if write(build, build.version, []):
@@ -131,7 +132,7 @@ class Leave(SignedIn, View):
 class WiredWith(SignedIn, View):
     """On which string of the yard a build's panels lie."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), StringForm(request.POST)
         if form.is_valid():
             build.string = form.cleaned_data["string"]

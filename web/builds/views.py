@@ -12,7 +12,7 @@ from typing import Any
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import IntegrityError
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views import View
@@ -35,6 +35,7 @@ from web.builds.results import Results, Summary, preload_together
 from web.builds.shell import SignedIn, own_build
 from web.builds.signals import stands_told
 from web.jobs.queue import QueueIsFull, submit
+from web.requests import HtmxHttpRequest
 
 A_PAGE = 12  # builds
 MOST_BUILDS = 200  # of one person, those that can be taken back counted
@@ -45,7 +46,7 @@ def today() -> int:
     return day_of_date(timezone.localdate())
 
 
-def home(request: HttpRequest) -> HttpResponse:
+def home(request: HtmxHttpRequest) -> HttpResponse:
     """The front door; signed-in people go to their builds."""
     if request.user.is_authenticated:
         return redirect("builds:list")
@@ -94,7 +95,7 @@ class Row:
 class BuildList(SignedIn, View):
     """This person's builds, a page at a time, each with its next move. It shows what is stored and computes nothing."""
 
-    def get(self, request: HttpRequest) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest) -> HttpResponse:
         page = Paginator(Build.objects.of(request.user).listed(), A_PAGE).get_page(request.GET.get("page"))
         every = [Results(build) for build in page]
         preload_together(every, "summary")
@@ -128,7 +129,7 @@ def _soonest(rows: list[Row]) -> dict[str, Any]:
     return {"soonest": min(moving, key=lambda row: (row.next.start - today()) % 365, default=None)}
 
 
-def _room(request: HttpRequest) -> bool:
+def _room(request: HtmxHttpRequest) -> bool:
     """Whether one more build may be made; says so where not."""
     if Build.objects.filter(owner=request.user).count() < MOST_BUILDS:  # type: ignore[misc]
         return True
@@ -139,10 +140,10 @@ def _room(request: HttpRequest) -> bool:
 class NewBuild(SignedIn, View):
     """A name makes a build with sensible defaults; a few short steps lead to a first answer."""
 
-    def get(self, request: HttpRequest) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest) -> HttpResponse:
         return redirect("builds:list")  # the form stands there
 
-    def post(self, request: HttpRequest) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest) -> HttpResponse:
         form = NewBuildForm(request.POST)
         if not form.is_valid():
             messages.error(request, "A build needs a name of up to 80 letters.")
@@ -163,11 +164,11 @@ class NewBuild(SignedIn, View):
 class StartStep(SignedIn, View):
     """One step of the guided start."""
 
-    def get(self, request: HttpRequest, pk: int, step: str) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int, step: str) -> HttpResponse:
         build, asked = own_build(request, pk), _step(step)
         return render(request, "builds/step.html", _step_context(build, asked, asked.form(build)))
 
-    def post(self, request: HttpRequest, pk: int, step: str) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int, step: str) -> HttpResponse:
         build, asked = own_build(request, pk), _step(step)
         saved = save(request, build, asked.form)
         if saved.outcome == "saved":
@@ -208,7 +209,7 @@ def _step(name: str) -> registry.Step:
 class EndStart(SignedIn, View):
     """The guided start is left for good: what it has not asked is told on the stations."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         Build.objects.filter(pk=build.pk).update(start_step="")
         return redirect("builds:open", build.pk)
@@ -217,14 +218,14 @@ class EndStart(SignedIn, View):
 class OpenBuild(SignedIn, View):
     """Opens a build where it was left."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         known = [station.key for station in registry.stations()]
         return redirect(f"{build.last_station if build.last_station in known else known[0]}:station", build.pk)
 
 
 class Rename(SignedIn, View):
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), RenameForm(request.POST)
         if form.is_valid() and form.cleaned_data["name"] in {other.name for other in fellows(build)}:
             messages.error(request, f"Another build in “{build.group}” has that name; the old one was kept.")
@@ -238,7 +239,7 @@ class Rename(SignedIn, View):
 class Copy(SignedIn, View):
     """A copy to try something in; the button pressed twice makes one."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), CopyForm(request.POST)
         if not form.is_valid():
             messages.error(request, "That copy was asked from an old page: press it once more.")
@@ -257,14 +258,14 @@ class Copy(SignedIn, View):
 class Delete(SignedIn, View):
     """Throws a build away; it can be taken back from the list."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         Build.objects.filter(pk=build.pk).update(deleted_at=timezone.now())
         return redirect("builds:list")
 
 
 class Undelete(SignedIn, View):
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         found = Build.objects.filter(owner=request.user, pk=pk, deleted_at__isnull=False)  # type: ignore[misc]
         if found.update(deleted_at=None):
             messages.success(request, "It is back.")
@@ -274,7 +275,7 @@ class Undelete(SignedIn, View):
 class Export(SignedIn, View):
     """The build as a brief file; a file of its own that it names is downloaded beside it."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         response = JsonResponse(export_data(build), json_dumps_params={"indent": 2, "ensure_ascii": False})
         return as_download(response, build, "brief.json")
@@ -283,7 +284,7 @@ class Export(SignedIn, View):
 class Import(SignedIn, View):
     """A new build from a brief file, with the files that it names."""
 
-    def post(self, request: HttpRequest) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest) -> HttpResponse:
         form = ImportForm(request.POST, request.FILES)
         error = ""
         if not form.is_valid():
@@ -305,7 +306,7 @@ class Import(SignedIn, View):
         messages.error(request, f"Nothing was imported. {error}")
         return redirect("builds:list")
 
-    def _checked(self, request: HttpRequest, build: Build) -> HttpResponse:
+    def _checked(self, request: HtmxHttpRequest, build: Build) -> HttpResponse:
         try:
             Results(build).check()
         except BriefError:
@@ -318,7 +319,7 @@ class Import(SignedIn, View):
 class OpenSky(SignedIn, View):
     """The switch that shows the stations without the shade."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         Build.objects.filter(pk=build.pk).update(open_sky=request.POST.get("open") == "1")
         back = request.POST.get("back", "")
@@ -329,7 +330,7 @@ class OpenSky(SignedIn, View):
 class ChosenDay(SignedIn, View):
     """Keeps the chosen day; every drawing follows it."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         day = parse_day(request.POST.get("day", ""))
         if day is None:
@@ -341,14 +342,14 @@ class ChosenDay(SignedIn, View):
 class Stands(SignedIn, View):
     """How the build stands now, as the person says: the line of the day compares it with the plan."""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build, form = own_build(request, pk), StandsForm(request.POST)
         if form.is_valid():
             told = form.cleaned_data["stands"]
             Build.objects.filter(pk=build.pk).update(stands_at=told)
             if told is not None:
                 stands_told.send(sender=Build, build=build, tilt=told, before=build.stands_at)
-        if request.htmx:  # type: ignore[attr-defined]
+        if request.htmx:
             response = render(request, "builds/_stands.html", {"form": form})
             if form.is_valid():
                 response["HX-Trigger"] = "figures-stale"

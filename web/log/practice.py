@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views import View
@@ -22,6 +22,7 @@ from web.builds.shell import SignedIn, own_build
 from web.log.figures import day_drawn
 from web.log.models import Practice
 from web.numbers import whole
+from web.requests import HtmxHttpRequest
 
 MOST = 400  # days of one person that are remembered
 
@@ -50,7 +51,7 @@ class Record:
 class Trainer(SignedIn, View):
     """The day that is open, or the last one with its answer."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         asked = request.GET.get("level", "")
         level = int(asked) if asked in {str(one.number) for one in levels()} else None
@@ -60,7 +61,7 @@ class Trainer(SignedIn, View):
             row = new_day(build.owner, level or 1)
         return render(request, "log/practice.html", practice_context(build, row))
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         """A new day, a check, or the causes that are named."""
         build = own_build(request, pk)
         if "new" in request.POST:
@@ -73,12 +74,12 @@ class Trainer(SignedIn, View):
             row = get_object_or_404(rows, pk=whole(request.POST.get("row")) or 0)
             if row.done_at is None:
                 _note(row, request)
-        if not request.htmx:  # type: ignore[attr-defined]
+        if not request.htmx:
             return redirect(f"{request.path}?level={row.level}")
         return render(request, "log/_practice.html", practice_context(build, row) | {"swapped": True})
 
 
-def _note(row: Practice, request: HttpRequest) -> None:
+def _note(row: Practice, request: HtmxHttpRequest) -> None:
     """Take down a check or what was named."""
     day = exercise(row.level, row.seed)
     check = request.POST.get("check", "")

@@ -44,6 +44,7 @@ from web.log.judging import (
 from web.log.models import KINDS, Aside, Entry, Source, Token, Turn, Upload
 from web.log.store import add_entry, moves_of, remove_entry
 from web.numbers import whole
+from web.requests import HtmxHttpRequest
 
 A_PAGE = 9  # entries of the time line
 LIVE = 60  # turns of a controller that are drawn
@@ -56,7 +57,7 @@ class LogStation(StationView):
     key = "log"
     form_class = LogForm
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         self.asked = request.GET
         return super().get(request, pk)
 

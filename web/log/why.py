@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from typing import Any
 
 import numpy as np
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views import View
@@ -25,6 +25,7 @@ from web.log.figures import day_drawn
 from web.log.judging import EPOCH, day_to_show
 from web.log.models import MOST_CASES, Entry, WhyLow
 from web.log.store import moves_of, series_of
+from web.requests import HtmxHttpRequest
 
 LATELY = 14  # days within which a change or a move may have to do with it
 SHOWN = 6  # suspects in sight
@@ -53,12 +54,12 @@ class Said:
 class Why(SignedIn, View):
     """One day of a build."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         results = Results(build)
         return render(request, "log/why.html", why_context(build, results, day_of(build, results, request.GET.get("day", ""))))
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         """An answer, a question that nobody can answer, an answer taken back, or all of them."""
         build = own_build(request, pk)
         results = Results(build)
@@ -69,7 +70,7 @@ class Why(SignedIn, View):
             WhyLow.objects.filter(pk__in=list(old)).delete()
         _note(row, request.POST.get("answer", ""))
         row.save(update_fields=["answers", "passed"])
-        if not request.htmx:  # type: ignore[attr-defined]
+        if not request.htmx:
             return redirect(f"{request.path}?day={day.isoformat()}")
         return render(request, "log/_why.html", why_context(build, results, day, row) | {"swapped": True})
 

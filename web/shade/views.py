@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.utils import timezone
 from django.views import View
@@ -31,6 +31,7 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
 from web.builds.views import parse_day
+from web.requests import HtmxHttpRequest
 from web.shade.document import document_of, settled_skyline
 from web.shade.figures import frames, hours_rows, month_rows, sky_picture
 from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by_name
@@ -86,9 +87,9 @@ class ShadeStation(StationView):
             "gaps": gaps_told(tuple((r["azimuth"], r["elevation"]) for r in readings)) if readings else [],
         }
 
-    def respond(self, request: HttpRequest, saved: Saved) -> HttpResponse:
+    def respond(self, request: HtmxHttpRequest, saved: Saved) -> HttpResponse:
         response = super().respond(request, saved)
-        if saved.outcome == "conflict" and request.htmx:  # type: ignore[attr-defined]
+        if saved.outcome == "conflict" and request.htmx:
             # What the other tab did, by name; the drawing here still holds this tab's own.
             context = {"build": saved.build, "station": self.key, "told": _differences(saved, request.POST.get("document", ""))}
             conflict = render(request, "shade/_conflict.html", context)
@@ -128,21 +129,21 @@ def _differences(saved: Saved, document: str) -> list[str]:
 class DeferredPart(SignedIn, View):
     """A part of the station that is asked for after the page: it may take longer and never holds it up."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         try:
             return self.answer(request, build, Results(build))
         except BriefError as error:
             return JsonResponse({"error": said_by_name(error, "")}, status=422)
 
-    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
+    def answer(self, request: HtmxHttpRequest, build: Build, results: Results) -> HttpResponse:
         raise NotImplementedError
 
 
 class DayFrames(DeferredPart):
     """The day's sun and shadows every half hour."""
 
-    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
+    def answer(self, request: HtmxHttpRequest, build: Build, results: Results) -> HttpResponse:
         day = parse_day(request.GET.get("day", ""))
         chosen = build.chosen_day if day is None else day
         return JsonResponse({"day": chosen, "frames": frames(day_in_yard(results.study, chosen, timezone.localdate().year))})
@@ -157,7 +158,7 @@ def dearest(results: Results) -> ShadeCost | None:
 class Prices(DeferredPart):
     """What every obstacle costs."""
 
-    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
+    def answer(self, request: HtmxHttpRequest, build: Build, results: Results) -> HttpResponse:
         costs = ask(results, "shade_costs", again="again" in request.GET)
         if isinstance(costs, Pending):
             return render(
@@ -179,7 +180,7 @@ class Prices(DeferredPart):
 class Pitch(DeferredPart):
     """How far apart rows must stand so that the sun of a day and of chosen hours clears the row in front."""
 
-    def answer(self, request: HttpRequest, build: Build, results: Results) -> HttpResponse:
+    def answer(self, request: HtmxHttpRequest, build: Build, results: Results) -> HttpResponse:
         try:
             asked = PitchForm(request.GET)
             if not asked.is_valid():
@@ -194,14 +195,14 @@ class Pitch(DeferredPart):
 class SkylineFile(SignedIn, View):
     """The skyline as CSV, out and in."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         readings = build.yard.skyline
         points = tuple((r["azimuth"], r["elevation"]) for r in readings)
         text = write_skyline_csv(points, tuple(r.get("kind", "solid") for r in readings))
         return as_download(HttpResponse(text, content_type="text/csv; charset=utf-8"), build, "skyline.csv")
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         own_build(request, pk)
         upload = request.FILES.get("file")
         try:
@@ -218,12 +219,12 @@ class SkylineFile(SignedIn, View):
 class YardFile(SignedIn, View):
     """The yard as GeoJSON, out and in."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         response = JsonResponse(write_yard_geojson(build.yard.obstacles), json_dumps_params={"indent": 1, "ensure_ascii": False})
         return as_download(response, build, "yard.geojson")
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         upload = request.FILES.get("file")
         try:
@@ -236,13 +237,13 @@ class YardFile(SignedIn, View):
 class Field(SignedIn, View):
     """The page to stand in the yard with: one skyline reading at a time."""
 
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def get(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)
         found = compass(Results(build).study.scene.site, timezone.localdate())
         return render(request, "shade/field.html", {"build": build, "compass": found, "readings": build.yard.skyline})
 
     @transaction.atomic
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    def post(self, request: HtmxHttpRequest, pk: int) -> HttpResponse:
         """One reading more, or one dropped; sent twice it counts once."""
         build = own_build(request, pk)
         dropped = request.POST.get("drop")

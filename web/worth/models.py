@@ -19,7 +19,10 @@ OPTION = ("mount", "settings", "extra_cost", "upkeep", "minutes_per_move", "off"
 
 
 class Economics(Part):
-    """What energy and money are worth to this build."""
+    """What energy and money are worth to this build. ``listed``: its options as they stand, saved or not (None: they are read when asked
+    for)."""
+
+    listed: list[Option] | None = None
 
     import_price = models.FloatField(default=0.25)
     export_price = models.FloatField(default=0.05)
@@ -48,10 +51,9 @@ class Economics(Part):
     @property
     def options(self) -> list[Option]:
         """The build's options in their order; changes to the list count for what is computed, saved or not."""
-        if not hasattr(self, "_options"):
-            stored = self.build.options.all() if self.build_id else ()
-            self._options = list(stored)
-        return self._options
+        if self.listed is None:
+            self.listed = list(self.build.options.all()) if self.build_id else []
+        return self.listed
 
     def to_brief(self) -> dict[str, Any]:
         return {
@@ -67,7 +69,7 @@ class Economics(Part):
         self.room = brief.room
         for name in WORTH:
             setattr(self, name, worth[name])
-        self._options = [
+        self.listed = [
             Option(build=self.build, position=position, **option.model_dump(exclude_none=True))
             for position, option in enumerate(brief.options)
         ]
