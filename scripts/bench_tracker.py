@@ -51,7 +51,7 @@ def plain(one: Any, minutes: Any, settings: Settings, days: range) -> tuple[floa
         given = [row[day].tolist() for row in rows]
         out: list[list[Any]] = [[0.0] * DAY for _ in range(4)]
         start = time.perf_counter()
-        drive.drive_day(told, speeds, *given, state, *out)
+        drive.drive_day(told, speeds, drive.Day(*given), state, drive.Track(*out))
         took += time.perf_counter() - start
         angles.append(out[0])
     return took, angles

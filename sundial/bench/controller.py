@@ -132,12 +132,12 @@ def _axis(
 
     shape = (minutes.count, DAY)
     state, clock = first_state(axis, settings), clock_angles(told, axis, settings, minutes.days)
-    read = (axis.sun, minutes.dni * axis.share, minutes.dhi, axis.scale, clock, stow, cells, slips)
+    read = drive.Day(axis.sun, minutes.dni * axis.share, minutes.dhi, axis.scale, clock, stow, cells, slips)
     if minutes.count == 1:  # plain Python takes some milliseconds; the compiler's own code is not even loaded
         made: list[Any] = [[0.0] * DAY, [0] * DAY, [0.0] * DAY, [False] * DAY]
         at: list[float] = state.tolist()
-        given: list[Any] = [axis.speeds.tolist(), *(row[0].tolist() for row in read), at, *made]
-        drive.drive_day(knobs(axis, settings), *given)
+        day = drive.Day(*(row[0].tolist() for row in read))
+        drive.drive_day(knobs(axis, settings), axis.speeds.tolist(), day, at, drive.Track(*made))
         state, (angle, why, running, started) = np.array(at), (np.array(row)[None] for row in made)
         angle, running, why = angle.astype(np.float32), running.astype(np.float32), why.astype(np.int8)
     else:
@@ -145,5 +145,5 @@ def _axis(
 
         angle, running = np.zeros(shape, dtype=np.float32), np.zeros(shape, dtype=np.float32)
         why, started = np.zeros(shape, dtype=np.int8), np.zeros(shape, dtype=bool)
-        compiled.drive(knobs(axis, settings), axis.speeds, *read, state, angle, why, running, started)
+        compiled.drive(knobs(axis, settings), axis.speeds, read, state, drive.Track(angle, why, running, started))
     return Run(angle, why, running, started, int(state[drive.REVERSALS]), int(state[drive.HITS]), int(state[drive.TIMEOUTS]))

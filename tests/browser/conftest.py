@@ -10,6 +10,7 @@ import pytest
 from django.core.management import call_command
 from playwright.sync_api import Page, expect
 
+from tests.application import _every_view_is_loaded, _jobs_run_here, _whitenoise_serves  # noqa: F401 - for every test here
 from web.frame.models import Frame
 from web.wind.models import Wind
 

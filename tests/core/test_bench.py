@@ -17,7 +17,7 @@ import pvlib
 import pytest
 
 from sundial.answers.bench.report import day_report
-from sundial.bench import compiled
+from sundial.bench import compiled, drive
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import Why, clock_angles, first_state, knobs, noise_of_days, run, stowed
 from sundial.bench.minutes import DAY, minutes_of
@@ -223,7 +223,7 @@ def test_the_compiled_loop_is_the_plain_one(told: Settings) -> None:
         state = first_state(axis, told)
         angle, running = np.zeros((1, DAY), dtype=np.float32), np.zeros((1, DAY), dtype=np.float32)
         why, started = np.zeros((1, DAY), dtype=np.int8), np.zeros((1, DAY), dtype=bool)
-        compiled.drive(knobs(axis, told), axis.speeds, *rows, state, angle, why, running, started)
+        compiled.drive(knobs(axis, told), axis.speeds, drive.Day(*rows), state, drive.Track(angle, why, running, started))
         assert np.allclose(angle, made[number].angle, atol=1e-4) and np.array_equal(why, made[number].why)
         assert np.allclose(running, made[number].running, atol=1e-5) and np.array_equal(started, made[number].started)
         assert len(set(why[0])) > 2, "a day on which something happens"

@@ -12,6 +12,7 @@ from django.core.management import call_command
 from django.test import Client
 
 from sundial.brief.read import brief_of
+from tests.application import _every_view_is_loaded, _jobs_run_here, _whitenoise_serves  # noqa: F401 - for every test here
 from web.accounts.demo import demo_brief, new_visitor
 from web.builds.briefs import build_from_brief
 from web.builds.models import Build
