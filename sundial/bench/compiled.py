@@ -5,14 +5,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from types import FunctionType
-from typing import Any
+from typing import Any, Literal
 
 from numba import njit
 
 from sundial.bench import drive as plain
 
 
-def _compiled(function: Any, inline: str = "never", **calls: Any) -> Callable[..., Any]:
+def _compiled(function: Any, inline: Literal["never", "always"] = "never", **calls: Any) -> Callable[..., Any]:
     """A plain function as machine code, which calls compiled ones where it called plain ones; ``inline`` "always": it becomes part of
     these."""
     found: Callable[..., Any] = njit(cache=True, inline=inline)(FunctionType(function.__code__, {**vars(plain), **calls}))
