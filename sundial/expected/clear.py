@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_series
+from sundial.expected.resampling import RUN, in_runs
 from sundial.record.series import Series
 from sundial.study import Study
 
@@ -26,7 +27,6 @@ SHIFTS = (-120, -90, -60, -30, 0, 30, 60, 90, 120)  # minutes by which a file's 
 HALF_HOUR, SLOTS = 1800.0, 48
 CLEARLY = 1.25  # times: how much better a far turn of the clock must lie over the sun's day than none
 SAMPLE = 150  # days by which a clock is judged
-RUN = 3  # clear days that stay together when days are drawn again
 
 
 @dataclass(frozen=True)
@@ -169,8 +169,7 @@ def change_of(clear: tuple[ClearDay, ...], on: date, seed: int = 1) -> Change:
     for days in sides:
         value = np.log([one.ratio for one in days])
         count = len(value)
-        starts = random.integers(0, count, size=(DRAWS, -(-count // RUN)))
-        at = ((starts[:, :, None] + np.arange(RUN)) % count).reshape(DRAWS, -1)[:, :count]
+        at = in_runs(count, DRAWS, random)
         logs.append(float(value.mean()))
         drawn.append(
             (value[at].mean(axis=1) - value.mean()) * np.sqrt(count / (count - RUN)) * student.ppf(0.975, count / 2 - 1) / 1.96

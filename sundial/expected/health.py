@@ -13,7 +13,8 @@ from sundial.expected.clear import FEWEST, STEP, Change, ClearDay, Judged, chang
 from sundial.expected.flat import throttled
 from sundial.expected.missed import Missed, missed_shade
 from sundial.expected.moment import expected_series
-from sundial.expected.trends import Step, Trend, ageing, soiling, step_in, without_dirt
+from sundial.expected.resampling import in_runs
+from sundial.expected.trends import DRAWS, Step, Trend, ageing, soiling, step_in, without_dirt
 from sundial.record.series import Series
 from sundial.scene import Scene
 from sundial.study import Study
@@ -182,10 +183,7 @@ def _level(clear: Sequence[ClearDay]) -> tuple[float, float, float] | None:
     if len(clear) < FEWEST:
         return None
     value = np.array([one.ratio for one in clear])
-    random = np.random.default_rng(1)
-    starts = random.integers(0, len(value), size=(500, -(-len(value) // 3)))
-    at = ((starts[:, :, None] + np.arange(3)) % len(value)).reshape(500, -1)[:, : len(value)]
-    drawn = np.median(value[at], axis=1)
+    drawn = np.median(value[in_runs(len(value), DRAWS, np.random.default_rng(1))], axis=1)
     low, high = np.percentile(drawn, (2.5, 97.5))
     return float(np.median(value)), float(low), float(high)
 

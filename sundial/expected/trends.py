@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.expected.clear import ClearDay
+from sundial.expected.resampling import in_runs
 
 Floats = NDArray[np.float64]
 DRAWS = 500
-RUN = 3  # clear days that stay together when days are drawn again
 YEARS = 2.0  # that ageing needs at least
 FEWEST = 12  # clear days that a trend needs
 STEP = 0.025  # a sudden change smaller than this is not spoken of
@@ -55,9 +55,7 @@ def _slope(columns: Floats, values: Floats, seed: int = 1) -> tuple[float, float
     best = _fit(columns, values)
     left = values - columns @ best
     left = left * np.sqrt(len(values) / max(len(values) - columns.shape[1], 1))
-    random = np.random.default_rng(seed)
-    starts = random.integers(0, len(values), size=(DRAWS, -(-len(values) // RUN)))
-    at = ((starts[:, :, None] + np.arange(RUN)) % len(values)).reshape(DRAWS, -1)[:, : len(values)]
+    at = in_runs(len(values), DRAWS, np.random.default_rng(seed))
     drawn = np.linalg.pinv(columns)[0] @ left[at].T
     low, high = np.percentile(drawn, (2.5, 97.5)) * 1.08  # runs of three hold a little less scatter than there is
     return float(best[0]), float(best[0] - high), float(best[0] - low)

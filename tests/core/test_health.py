@@ -18,6 +18,7 @@ from sundial.expected.learned import learned_sky, monthly_sky
 from sundial.expected.missed import Missed, taken_over
 from sundial.expected.moment import expected_at, expected_series
 from sundial.expected.reading import judged_reading, other_meter, refuse_reading
+from sundial.expected.resampling import in_runs
 from sundial.expected.simulate import DIRT, FAULTS, TREE, Played, simulate
 from sundial.expected.sweep import best_point
 from sundial.expected.trends import ageing, soiling, step_in
@@ -288,3 +289,12 @@ def test_the_best_point_of_a_sweep_is_that_of_the_curve_and_not_of_the_luckiest_
         best_point([(v, 5.0) for v in (20, 22, 24, 26, 28, 30)])
     with pytest.raises(BriefError, match="row 2"):
         best_point([(20, 5), (21, -1), (22, 5), (23, 5), (24, 5)])
+
+
+@pytest.mark.parametrize("count", [3, 7, 12])
+def test_days_are_drawn_again_in_runs_of_three_that_go_round(count):
+    places = in_runs(count, 400, np.random.default_rng(5))
+    assert places.shape == (400, count) and set(places.ravel()) == set(range(count))
+    runs = places[:, : count - count % 3].reshape(-1, 3)
+    assert np.array_equal((runs[:, 0] + 1) % count, runs[:, 1]) and np.array_equal((runs[:, 1] + 1) % count, runs[:, 2])
+    assert len(set(runs[:, 0])) == count, "a run may begin at any day, the last too"
