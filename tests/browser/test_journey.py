@@ -185,6 +185,7 @@ def test_an_expired_session_loses_nothing_that_was_typed(app: Page, live_server)
 
     app.goto(address)
     sign_in()
+    expect(app.get_by_label("Nameplate", exact=True)).to_be_visible()  # the cookie is there now
     app.context.clear_cookies(name="sessionid")
     app.get_by_label("Nameplate", exact=True).fill("455")
     app.get_by_label("Nameplate", exact=True).press("Tab")
