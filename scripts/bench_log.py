@@ -32,7 +32,7 @@ TAKE_IN = """
 import re, sys, time, django
 django.setup()
 from web.jobs.models import Job
-from web.log.jobs import _intake
+from web.devices.jobs import _intake
 job = Job.objects.get(pk=int(sys.argv[1]))
 start = time.perf_counter()
 _intake(job, lambda *_: None)
@@ -76,8 +76,8 @@ def log_rows(client: Any, form_data: Callable[[Any, str], dict[str, Any]]) -> li
     """All rows of the log; the client is signed in to the demo's original."""
     from web.accounts.demo import ensure_demo
     from web.builds.models import Build
-    from web.log.jobs import PIECE, begin, more, take_in
-    from web.log.models import Upload
+    from web.devices.jobs import PIECE, begin, more, take_in
+    from web.devices.models import Upload
 
     build = Build.objects.whole().get(owner=ensure_demo(), name="Honey house")
     client.force_login(ensure_demo(), backend="django.contrib.auth.backends.ModelBackend")
@@ -183,7 +183,8 @@ def _devices(form_data: Callable[[Any, str], dict[str, Any]]) -> Row:
     from sundial.brief.read import brief_of
     from web.accounts.demo import demo_brief, ensure_demo
     from web.builds.briefs import build_from_brief
-    from web.log.models import SeriesDay, Source, Token
+    from web.devices.models import Token
+    from web.log.models import SeriesDay, Source
     from web.log.store import source_named
 
     builds = [build_from_brief(ensure_demo(), brief_of({**demo_brief("Honey house"), "name": f"Rack {n}"})) for n in range(5)]

@@ -180,7 +180,7 @@ def with_trees(build: Any, count: int = 200) -> None:
 def greedy() -> bool:
     from scripts.bench import form_data
     from web.builds.models import Build
-    from web.log.models import Token
+    from web.devices.models import Token
     from web.log.store import source_named
 
     with serving() as (port, _):
@@ -320,7 +320,8 @@ def races(count: int = 1000) -> bool:
     """Each is sent until it is answered; what was answered must be there, once."""
     from web.builds.models import Build
     from web.cutting.models import Cutting
-    from web.log.models import SeriesDay, Token
+    from web.devices.models import Token
+    from web.log.models import SeriesDay
     from web.log.store import source_named
 
     with serving() as (port, server):

@@ -39,6 +39,9 @@ INSTALLED_APPS = [
     "web.wind",
     "web.cutting",
     "web.log",
+    "web.devices",
+    "web.trials",
+    "web.why",
     "web.bench",
 ]
 

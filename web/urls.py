@@ -5,7 +5,7 @@ from django.urls import include, path
 from web import health
 from web.builds.urls import station_urls
 from web.builds.views import home
-from web.log.api import api
+from web.devices.api import api
 
 urlpatterns = [
     path("", home, name="home"),

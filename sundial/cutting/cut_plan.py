@@ -7,13 +7,12 @@ from dataclasses import dataclass, replace
 from math import ceil, floor
 
 from sundial.cutting.cut_list import CutPiece, section_key, spliced
-from sundial.cutting.patterns import UNIT, Kind, Problem, Solution, solve_all
+from sundial.cutting.patterns import UNIT, USUAL, Effort, Kind, Problem, Solution, solve_all
 from sundial.cutting.stock import Stock
 from sundial.errors import BriefError
 from sundial.quantities import Units, format_length
 
 HAIR = 0.0005  # m: nobody saws that off
-SECONDS = 2.0  # for all sections together
 
 
 @dataclass(frozen=True)
@@ -94,7 +93,7 @@ def cut_plan(
     least_rest: float,
     splice: bool = False,
     units: Units = "metric",
-    seconds: float = SECONDS,
+    effort: Effort = USUAL,
 ) -> CutPlan:
     """Pieces from boards of their sections: cheapest, then least length opened. BriefError for a piece that is longer than any board
     where nothing is to be spliced."""
@@ -107,7 +106,7 @@ def cut_plan(
     missing_gap = 0
     by_section = [[piece for piece in whole if section_key(piece.section) == key] for key in sections]
     sorted_out = [_problem(mine, stock[key], allowance) for mine, key in zip(by_section, sections, strict=True)]
-    solved = solve_all(tuple(problem for problem, _ in sorted_out), ceil(kerf / UNIT - 1e-6), seconds)
+    solved = solve_all(tuple(problem for problem, _ in sorted_out), ceil(kerf / UNIT - 1e-6), effort)
     for key, mine, (_, groups), found in zip(sections, by_section, sorted_out, solved, strict=True):
         boards += _boards(mine, groups, found, stock[key], kerf, allowance)
         missing += _missing(mine, groups, found)

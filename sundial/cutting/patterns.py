@@ -12,7 +12,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import ceil
-from time import monotonic
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,14 +19,29 @@ from scipy.linalg import block_diag
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 UNIT = 1e-4  # m
-MOST_PATTERNS = 6000  # that are listed; more are grown
-MOST_LOOKED_AT = 40_000  # to list them
+MOST_LOOKED_AT = 40_000  # fillings of a board, to list the patterns
 LENGTH_PRICE = 1e-5  # money for a metre that is opened, where patterns are grown: never as much as a real price
 CENT = 0.01  # prices are compared to it
 SCALE = 1e3  # of the programme's costs, so that a millimetre is more than the solver's own tolerance
 PROVED = 1e-5  # of scaled costs
 UNPLACED = 1e6  # money for a metre that no board is left for
 Pattern = tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Effort:
+    """How much finding a plan may cost. It is counted and not timed, so that the same list has the same plan on every machine and at
+    every hour: patterns that are ``listed`` (where there are more, they are grown), ``nodes`` of the solver's tree times cells of its
+    table, and patterns that are ``grown`` times sizes."""
+
+    listed: int
+    nodes: int
+    grown: int
+
+
+AT_ONCE = Effort(300, 0, 100)  # about 0.1 s on a quiet core
+USUAL = Effort(4000, 500_000, 4000)  # about 2 s
+PATIENT = Effort(6000, 5_000_000, 40_000)  # about 20 s
 
 
 @dataclass(frozen=True)
@@ -69,31 +83,30 @@ class Problem:
     kinds: tuple[Kind, ...]
 
 
-def solve(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, seconds: float = 2.0) -> Solution:
+def solve(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, effort: Effort = USUAL) -> Solution:
     """The cheapest way to cut one section."""
-    return solve_all((Problem(tuple(sizes), tuple(demand), tuple(kinds)),), kerf, seconds)[0]
+    return solve_all((Problem(tuple(sizes), tuple(demand), tuple(kinds)),), kerf, effort)[0]
 
 
 @lru_cache(maxsize=64)
-def solve_all(problems: tuple[Problem, ...], kerf: int, seconds: float = 2.0) -> tuple[Solution, ...]:
+def solve_all(problems: tuple[Problem, ...], kerf: int, effort: Effort = USUAL) -> tuple[Solution, ...]:
     """The cheapest way to cut each of some sections, in one programme where their patterns are few: calling the solver costs more than
     what it has to do for a short list."""
-    until = monotonic() + seconds
-    listed = [_all_patterns(one.sizes, one.demand, one.kinds, kerf) for one in problems]
+    listed = [_all_patterns(one.sizes, one.demand, one.kinds, kerf, effort.listed) for one in problems]
     firsts = [first_answer(one.sizes, one.demand, one.kinds, kerf) for one in problems]
     scarce = [number for number, first in enumerate(firsts) if any(first.missing)]
     short = [number for number, patterns in enumerate(listed) if patterns is not None and number not in scarce]
     found: dict[int, Solution] = {}
     if len(short) > 1:
-        together = _listed([problems[number] for number in short], [listed[number] or [] for number in short], until)
+        together = _listed([problems[number] for number in short], [listed[number] or [] for number in short], effort)
         found = dict(zip(short, together, strict=True)) if together else {}
     solved = []
     for number, one in enumerate(problems):
         first = firsts[number]
         if number in scarce:
-            solved.append(_scarce(one, first, listed[number], kerf, until))
+            solved.append(_scarce(one, first, listed[number], kerf, effort))
             continue
-        better = found.get(number) or _alone(one, listed[number], kerf, until)
+        better = found.get(number) or _alone(one, listed[number], kerf, effort)
         if better is None:
             solved.append(first)
         elif better.worth <= first.worth:
@@ -103,10 +116,10 @@ def solve_all(problems: tuple[Problem, ...], kerf: int, seconds: float = 2.0) ->
     return tuple(solved)
 
 
-def _alone(one: Problem, patterns: list[tuple[int, Pattern]] | None, kerf: int, until: float) -> Solution | None:
+def _alone(one: Problem, patterns: list[tuple[int, Pattern]] | None, kerf: int, effort: Effort) -> Solution | None:
     if patterns is None:
-        return _grown(one.sizes, one.demand, one.kinds, kerf, until)
-    found = _listed([one], [patterns], until, proved=False)
+        return _grown(one.sizes, one.demand, one.kinds, kerf, effort)
+    found = _listed([one], [patterns], effort, proved=False)
     return found[0] if found else None
 
 
@@ -175,7 +188,7 @@ def _solution(
 
 
 def _all_patterns(
-    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int
+    sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, most_listed: int
 ) -> list[tuple[int, Pattern]] | None:
     """Every pattern to which no further piece can be added; None where there are too many."""
     found: list[tuple[int, Pattern]] = []
@@ -186,7 +199,7 @@ def _all_patterns(
     for index, kind in enumerate(kinds):
         for cut in _fullest(takes, most, kind.length + kerf):
             looked_at += 1
-            if len(found) >= MOST_PATTERNS or looked_at > MOST_LOOKED_AT:
+            if len(found) >= most_listed or looked_at > MOST_LOOKED_AT:
                 return None
             room = kind.length + kerf - sum(one * number for one, number in zip(takes, cut, strict=True))
             if not any(cut) or any(number < limit and one <= room for one, number, limit in zip(takes, cut, most, strict=True)):
@@ -216,10 +229,10 @@ def _fullest(takes: Sequence[int], most: Sequence[int], room: int) -> Iterator[t
 
 
 def _listed(
-    problems: Sequence[Problem], listed: Sequence[list[tuple[int, Pattern]]], until: float, proved: bool = True
+    problems: Sequence[Problem], listed: Sequence[list[tuple[int, Pattern]]], effort: Effort, proved: bool = True
 ) -> list[Solution] | None:
     """Exact over all patterns: the lowest price to the cent, and among these the least length, in one programme: a metre weighs so little
-    that all of them together stay under half a cent. None where no answer was found in time, or (``proved``) no proof."""
+    that all of them together stay under half a cent. None where no answer was found within the work, or (``proved``) no proof."""
     most = sum(sum(one.demand) * max(kind.length for kind in one.kinds) for one in problems) * UNIT
     weight = 0.4 * CENT / most
     programmes = [_Programme(one.sizes, one.demand, one.kinds, patterns) for one, patterns in zip(problems, listed, strict=True)]
@@ -227,7 +240,7 @@ def _listed(
         programme.costs([(kind.price + weight * kind.length * UNIT) * SCALE for kind in programme.kinds])
         for programme in programmes
     ]
-    found = _solve_together(programmes, np.concatenate(costs), until)
+    found = _solve_together(programmes, np.concatenate(costs), effort)
     if found is None:
         return None
     chosen, bound = found
@@ -242,11 +255,11 @@ def _listed(
     return solutions
 
 
-def _scarce(one: Problem, first: Solution, patterns: list[tuple[int, Pattern]] | None, kerf: int, until: float) -> Solution:
+def _scarce(one: Problem, first: Solution, patterns: list[tuple[int, Pattern]] | None, kerf: int, effort: Effort) -> Solution:
     """Where the boards may run out: the fewest pieces without one, among these the fewest metres, the lowest price, the least length opened,
     one aim after the other with those before it held. Patterns that are many are grown by what a piece is worth."""
     whole = patterns is not None
-    held, of_all = (patterns, 0.0) if patterns is not None else _grown_patterns(one, kerf, until)
+    held, of_all = (patterns, 0.0) if patterns is not None else _grown_patterns(one, kerf, effort)
     programme = _Programme(one.sizes, one.demand, one.kinds, held)
     count, number = len(held), len(one.sizes)
     left = np.concatenate([np.zeros(count), np.ones(number)])
@@ -261,7 +274,7 @@ def _scarce(one: Problem, first: Solution, patterns: list[tuple[int, Pattern]] |
     rules: list[LinearConstraint] = []
     chosen, fewest, proved = None, 0, True
     for aim, slack in ((left, 0.5), (metres, UNIT / 2), (price, 0.0)):
-        found = _solve_together([programme], aim, max(until, monotonic() + 0.5), more=rules)
+        found = _solve_together([programme], aim, effort, more=rules)
         if found is None:
             proved = False
             break
@@ -300,9 +313,9 @@ def _left_by_length(one: Problem, kerf: int) -> int:
     return left
 
 
-def _grown_patterns(one: Problem, kerf: int, until: float) -> tuple[list[tuple[int, Pattern]], float]:
+def _grown_patterns(one: Problem, kerf: int, effort: Effort) -> tuple[list[tuple[int, Pattern]], float]:
     """Patterns that are worth opening where every piece without a board counts alike and a board costs nothing; and how many pieces any
-    plan leaves at least (0 where time ran out)."""
+    plan leaves at least (0 where the work ran out)."""
     sizes, demand, kinds = one.sizes, one.demand, one.kinds
     patterns = list(dict.fromkeys(first_answer(sizes, demand, kinds, kerf).boards))
     for size in range(len(sizes)):
@@ -311,7 +324,7 @@ def _grown_patterns(one: Problem, kerf: int, until: float) -> tuple[list[tuple[i
             if number:
                 patterns.append((index, tuple(number if each == size else 0 for each in range(len(sizes)))))
     bound = 0.0
-    while monotonic() < until:
+    for _ in range(max(effort.grown // (len(kinds) * len(sizes)), 1)):
         programme = _Programme(sizes, demand, kinds, patterns)
         relaxed = programme.relaxed(np.concatenate([np.zeros(len(patterns)), np.ones(len(sizes))]))
         if relaxed is None:
@@ -329,7 +342,7 @@ def _grown_patterns(one: Problem, kerf: int, until: float) -> tuple[list[tuple[i
     return patterns, bound
 
 
-def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, until: float) -> Solution | None:
+def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], kerf: int, effort: Effort) -> Solution | None:
     """Patterns grown by dual prices; then the integer programme over those that were found."""
     patterns = [(index, cut) for index, cut in first_answer(sizes, demand, kinds, kerf).boards]
     patterns = list(dict.fromkeys(patterns))
@@ -341,7 +354,7 @@ def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], k
     rate = LENGTH_PRICE if any(kind.price for kind in kinds) else 1.0
     each = [kind.price + rate * kind.length * UNIT for kind in kinds]
     bound = 0.0
-    while monotonic() < until:
+    for _ in range(max(effort.grown // (len(kinds) * len(sizes)), 1)):
         programme = _Programme(sizes, demand, kinds, patterns)
         relaxed = programme.relaxed(programme.costs(each))
         if relaxed is None:
@@ -358,7 +371,7 @@ def _grown(sizes: Sequence[int], demand: Sequence[int], kinds: Sequence[Kind], k
     else:
         bound = 0.0
     programme = _Programme(sizes, demand, kinds, patterns)
-    solved = _solve_together([programme], programme.costs(each), max(until, monotonic() + 0.5), gap=1e-4)
+    solved = _solve_together([programme], programme.costs(each), effort, gap=1e-4)
     if solved is None:
         return None
     return programme.plan(solved[0], bound if rate == LENGTH_PRICE else 0.0, round(bound / UNIT) if rate == 1.0 else None)
@@ -441,12 +454,12 @@ class _Programme:
 def _solve_together(
     programmes: Sequence[_Programme],
     costs: NDArray[np.float64],
-    until: float,
+    effort: Effort,
     gap: float = 0.0,
     more: Sequence[LinearConstraint] = (),
 ) -> tuple[NDArray[np.float64], float] | None:
     """Numbers of every pattern of some programmes that have nothing to do with each other, and a lower bound of all costs; None where
-    none was found in time. ``more``: further rules."""
+    none was found within the work. ``more``: further rules."""
     enough = block_diag(*(one.enough for one in programmes))
     limited = block_diag(*(one.limited for one in programmes))
     demand = np.concatenate([np.array(one.demand, dtype=float) for one in programmes])
@@ -456,7 +469,8 @@ def _solve_together(
         np.concatenate([demand, np.full(len(most), -np.inf)]),
         np.concatenate([np.full(len(demand), np.inf), most]),
     )
-    options = {"time_limit": max(until - monotonic(), 0.05), "mip_rel_gap": gap}
+    nodes = max(effort.nodes // (len(costs) * len(demand)), 1)
+    options = {"node_limit": nodes, "mip_rel_gap": gap}
     found = milp(costs, constraints=[rules, *more], integrality=np.ones(len(costs)), bounds=Bounds(0, np.inf), options=options)
     if found.x is None:
         return None

@@ -41,6 +41,10 @@ class AFrame(Prop):
         return self.base_length or self.legs[1]
 
     @property
+    def bar_told(self) -> bool:
+        return True
+
+    @property
     def drilled_line(self) -> str:
         return "back leg"
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import product
 from math import acos, cos, degrees, radians, tan
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field
 
@@ -98,6 +98,15 @@ class Prop(Structure):
             return f"the {name} is longer than rail and {other} together"
         return f"the {name} is too short to bridge rail and {other}"
 
+    def tilt_by(self, rail_point: float, length: float, base_hole: float) -> float | None:
+        """Degrees from level that bars and holes of these measures, m, set; None where they do not close or lean out of 0 to 90."""
+        tilt = self._tilt(self._measured(rail_point, length, base_hole))
+        return tilt if tilt is not None and 0 <= tilt <= 90 else None
+
+    def with_hole(self, number: int, at: float) -> Self:
+        """The same frame with one hole of its bar ``at`` m."""
+        return replace(self, base_holes=tuple(at if one == number else held for one, held in enumerate(self.base_holes)))
+
     @cached_property
     def settings(self) -> list[HoleSetting]:
         found = []
@@ -122,6 +131,11 @@ class Prop(Structure):
     def bar_length(self) -> float:
         """How far along the bar holes can be drilled, m."""
         return self.base_length or max(self.base_holes)
+
+    @property
+    def bar_told(self) -> bool:
+        """Whether it is told where the bar ends."""
+        return self.base_length is not None
 
     @property
     def drilled_line(self) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import IO, Any
@@ -71,15 +70,16 @@ class Tally:
 
 
 class Stream:
-    """Reads a file with known columns. ``tally`` grows as it goes; ``step`` seconds of an interval, known after the first piece."""
+    """Reads a file with known columns. ``tally`` grows as it goes; ``step`` seconds of an interval, known after the first piece; rows later
+    than ``now`` (Unix time) are left out."""
 
     def __init__(
-        self, site: Site, columns: Columns, nameplate: float | None = None, now: float | None = None, step: float | None = None
+        self, site: Site, columns: Columns, now: float, nameplate: float | None = None, step: float | None = None
     ) -> None:
         if not columns.kind:
             raise BriefError("series", "say which column holds power, energy or a counter")
         self.site, self.columns, self.nameplate = site, columns, nameplate
-        self.now = time.time() if now is None else now
+        self.now = now
         self.step, self.tally = step, Tally()
         self._seen: frozenset[str] = frozenset()
         self._last: tuple[float, float] | None = None  # time and value before this piece

@@ -21,7 +21,6 @@ from numpy.typing import NDArray
 
 from sundial.days import DAY_OF_HOUR, DAYS, HOURS, MONTH_LENGTHS, MONTH_NAMES, MONTH_OF_DAY, MONTH_STARTS, NOMINAL_YEAR
 from sundial.errors import BriefError
-from sundial.sky.roots import brentq
 from sundial.sky.weather_year import WeatherYear
 from sundial.sun import Site, SunYear, sun_year
 
@@ -173,6 +172,8 @@ def _bendt_quantiles(shares: Floats, mean: float, low: float, high: float) -> Fl
         lower: Floats = low + np.log1p(shares * np.expm1(width)) / gamma
         return lower
 
+    from scipy.optimize import brentq
+
     def miss(gamma: float) -> float:
         return float(quantiles(gamma).mean()) - mean
 
@@ -186,6 +187,8 @@ def _bent_to_mean(quantiles: Floats, mean: float, low: float, high: float) -> Fl
 
     Each is taken between ``low`` and ``high`` and raised to one power: 0 and 1 stay where they are.
     """
+    from scipy.optimize import brentq
+
     height = np.clip((quantiles - low) / (high - low), 1e-3, 1 - 1e-3)
 
     def bent(power: float) -> Floats:
@@ -250,6 +253,8 @@ def _split(ghi: Floats, sun: SunYear) -> tuple[Floats, Floats]:
 def _to_monthly_diffuse(ghi: Floats, dhi: Floats, sun: SunYear, wanted: Floats) -> tuple[Floats, Floats]:
     """DNI and DHI (8760,) whose monthly means of DHI are ``wanted`` (12,), kWh/m2 a day: each hour's diffuse share is raised
     to one power a month, so that clear hours stay the clearest. BriefError names a month that no power brings there."""
+    from scipy.optimize import brentq
+
     share = np.divide(dhi, ghi, out=np.ones(HOURS), where=ghi > 0)
     height = np.maximum(sun.cos_zenith, 0.03)
     least = np.maximum(LEAST_DIFFUSE * ghi, ghi - MOST_BEAM * sun.dni_extra * height)

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
+from importlib.util import find_spec, module_from_spec, spec_from_file_location
+from pathlib import Path
 from types import ModuleType
 from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -15,7 +17,6 @@ from numpy.typing import NDArray
 
 from sundial.days import DAYS, HOURS, NOMINAL_YEAR
 from sundial.errors import BriefError
-from sundial.lazily import load_alone
 
 
 @dataclass(frozen=True)
@@ -77,8 +78,16 @@ class SunYear:
 
 @lru_cache(maxsize=1)
 def _spa() -> ModuleType:
-    """pvlib's SPA module, loaded by itself: importing all of pvlib and pandas for one position would take a second."""
-    return load_alone("pvlib", "spa", "sundial._pvlib_spa")
+    """pvlib's SPA module. Its file is loaded by itself: ``import pvlib`` brings readers and models of whole plants, which take longer than
+    the question where the sun stands. ImportError where pvlib has no such module."""
+    package = find_spec("pvlib")
+    folders = package.submodule_search_locations if package is not None else None
+    found = spec_from_file_location("sundial._pvlib_spa", Path(folders[0]) / "spa.py") if folders else None
+    if found is None or found.loader is None:
+        raise ImportError("pvlib has no module spa, or is not installed")
+    module = module_from_spec(found)
+    found.loader.exec_module(module)
+    return module
 
 
 AIR_TEMPERATURE, DELTA_T, REFRACTION_AT_HORIZON = 12.0, 67.0, 0.5667  # degC, s, degrees: SPA's usual values

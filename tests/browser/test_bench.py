@@ -13,7 +13,8 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import saved, station
 from tests.browser.test_access import serious
 from web.builds.models import Build
-from web.log.models import Source, Token
+from web.devices.models import Token
+from web.log.models import Source
 
 pytestmark = pytest.mark.django_db(transaction=True)
 

@@ -24,7 +24,7 @@ from sundial.cutting.cut_plan import cut_plan
 from sundial.cutting.longer import extension
 from sundial.cutting.order import in_words
 from sundial.cutting.parts import bolt_length, screw_length
-from sundial.cutting.patterns import UNIT, Kind, first_answer, solve
+from sundial.cutting.patterns import AT_ONCE, UNIT, Kind, first_answer, solve
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.stock import stock_of
 from sundial.cutting.template import template, template_dxf
@@ -142,7 +142,7 @@ def test_small_plans_are_as_cheap_and_as_short_as_trying_everything(pieces: list
     if sum(demand) > 7:
         demand = [1] * len(sizes)
     kinds = [Kind(20000, have, 0.0), Kind(24000, None, 7.3), Kind(36000, None, 10.1)]
-    found = solve(sizes, demand, kinds, kerf, 5.0)
+    found = solve(sizes, demand, kinds, kerf)
     assert (round(found.price, 6), found.opened) == brute_force(sizes, demand, kinds, kerf)
     assert found.bound == pytest.approx(found.price, abs=1e-4)
 
@@ -154,7 +154,7 @@ def test_plans_hold_every_piece_once_and_are_never_dearer_than_first_fit(data: A
     demand = [data.draw(st.integers(1, 9)) for _ in sizes]
     kinds = [Kind(31000, data.draw(st.integers(0, 5)), 0.0), Kind(30000, None, 9.0), Kind(48000, None, 14.5)]
     kerf = 30
-    found = solve(sizes, demand, kinds, kerf, 0.5)
+    found = solve(sizes, demand, kinds, kerf, AT_ONCE)
     cut = [sum(pattern[at] for _, pattern in found.boards) for at in range(len(sizes))]
     assert cut == demand and not any(found.missing)
     for kind, pattern in found.boards:  # a kerf between neighbours, none after the last
@@ -191,7 +191,7 @@ def test_many_pieces_are_proved_within_one_percent() -> None:
     sizes = [3170, 4230, 5110, 6090, 7430, 8880, 9970, 11310, 13030, 15550, 18210, 21030]
     demand = [41, 42] * 6
     kinds = [Kind(36000, 6, 0.0), Kind(36000, None, 9.9), Kind(48000, None, 14.5), Kind(60000, None, 17.2)]
-    found = solve(sizes, demand, kinds, 30, 5.0)
+    found = solve(sizes, demand, kinds, 30)
     assert sum(sum(pattern) for _, pattern in found.boards) == sum(demand)
     assert 0 < found.bound <= found.price <= 1.01 * found.bound
 
@@ -199,7 +199,7 @@ def test_many_pieces_are_proved_within_one_percent() -> None:
 def test_a_long_list_of_small_pieces_is_answered() -> None:
     sizes, demand = [790, 670, 610, 530, 470, 410], [330] * 6  # 41 to 79 mm, from boards of 15 m
     kinds = [Kind(150000, 3, 0.0), Kind(150000, None, 40.0), Kind(60000, None, 17.2)]
-    found = solve(sizes, demand, kinds, 30, 0.06)  # listing all patterns of these would take for ever
+    found = solve(sizes, demand, kinds, 30, AT_ONCE)  # listing all patterns of these would take for ever
     assert [sum(pattern[at] for _, pattern in found.boards) for at in range(6)] == demand
     assert found.bound <= found.price
 

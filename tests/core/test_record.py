@@ -156,7 +156,7 @@ def wave(days: int = 3, step: int = 300, start: str = "2026-03-27T23:00:00+00:00
 
 def taken(data: bytes, columns: Columns | None = None, rows: int = 100, nameplate: float = 1000.0) -> tuple[Any, Any, Stream]:
     known = columns or guess(data, nameplate).columns
-    stream = Stream(SITE, known, nameplate, now=NOW)
+    stream = Stream(SITE, known, NOW, nameplate)
     pieces = list(stream.pieces(io.BytesIO(data), rows))
     return np.concatenate([piece.unix for piece in pieces]), np.concatenate([piece.power for piece in pieces]), stream
 
@@ -182,7 +182,7 @@ def test_an_hour_that_the_clock_shows_twice_is_told_apart_across_pieces() -> Non
     series = wave(2, 900, "2026-10-24T12:00:00+00:00")
     unix, _, _ = taken(written(series, "comma", "Europe/Madrid"), rows=52)  # a piece ends inside the doubled hour
     assert np.setdiff1d(series.unix, unix).size == 0 or series.unix[0] > NOW
-    stream = Stream(SITE, guess(written(series, "comma", "Europe/Madrid"), 1000).columns, 1000.0, now=series.unix[-1] + 10)
+    stream = Stream(SITE, guess(written(series, "comma", "Europe/Madrid"), 1000).columns, series.unix[-1] + 10, 1000.0)
     got = np.concatenate([piece.unix for piece in stream.pieces(io.BytesIO(written(series, "comma", "Europe/Madrid")), 52)])
     assert got.tolist() == series.unix.tolist()
 
@@ -237,7 +237,7 @@ def test_rows_that_cannot_be_are_left_out_or_kept_aside_and_named() -> None:
         "1 rows are below zero",
     ):
         assert words in told, told
-    piece = next(Stream(SITE, columns, 1000.0, now=NOW).pieces(io.BytesIO("\n".join(rows).encode())))
+    piece = next(Stream(SITE, columns, NOW, 1000.0).pieces(io.BytesIO("\n".join(rows).encode())))
     assert piece.aside == ((datetime(2026, 1, 1, 10, 10, tzinfo=UTC).timestamp(), 3000.0),)
     with pytest.raises(BriefError, match="no column 'watts'"):
         taken("\n".join(rows).encode(), Columns(power="watts"))

@@ -1,14 +1,10 @@
-"""The side view: parts that meet where they are bolted, and the same lines in the browser as in the core."""
+"""The side view: parts that meet where they are bolted."""
 
 from __future__ import annotations
 
 import io
-import json
-import subprocess
-from dataclasses import asdict
 from math import dist
 from pathlib import Path
-from typing import Any
 
 import ezdxf
 import numpy as np
@@ -27,17 +23,6 @@ from sundial.frames.wedge import Wedge
 from tests.core.test_structure import random_frames
 
 ROOT = Path(__file__).parents[2]
-BOTH = """
-import {{ dimensions, jackSpan, sideLines, tiltOf }} from {module};
-import {{ readFileSync }} from "node:fs";
-const found = JSON.parse(readFileSync(0, "utf8")).map(({{ frame, tilt, length, held }}) => ({{
-  lines: sideLines(frame, tilt, length, held),
-  measures: dimensions(frame, tilt, length, held),
-  tilt: tiltOf(frame, held),
-  span: frame.kind === "jack" ? jackSpan(frame) : null,
-}}));
-console.log(JSON.stringify(found));
-"""
 
 
 def settled(frame: Structure) -> list[tuple[float, dict[str, float]]]:
@@ -66,34 +51,6 @@ def frames() -> list[tuple[Structure, float, float, dict[str, float]]]:
         for tilt, held in settled(frame)[:1] or ([(27.0, {})] if isinstance(frame, Wall) else []):
             found.append((frame, tilt, float(rng.uniform(1.5, 3.6)), held))
     return found[:400]
-
-
-def told(frame: Structure) -> dict[str, Any]:
-    return {"kind": frame.kind, **asdict(frame)}
-
-
-def test_browser_and_core_draw_the_same_frames(tmp_path):
-    made = frames()
-    assert len(made) >= 300
-    script = tmp_path / "both.mjs"
-    script.write_text(BOTH.format(module=json.dumps(str(ROOT / "web/static/js/side.js"))))
-    asked = [{"frame": told(frame), "tilt": tilt, "length": length, "held": held} for frame, tilt, length, held in made]
-    answer = subprocess.run(["node", str(script)], input=json.dumps(asked), capture_output=True, text=True, check=True)  # noqa: S607
-    for (frame, tilt, length, held), theirs in zip(made, json.loads(answer.stdout), strict=True):
-        ours = frame.side_lines(tilt, length, held)
-        assert [line.name for line in ours] == [line["name"] for line in theirs["lines"]]
-        for line, other in zip(ours, theirs["lines"], strict=True):
-            assert (*line.start, *line.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, line.name)
-        measures = frame.dimensions(tilt, length, held)
-        assert [(one.key, one.name, one.side, one.number) for one in measures] == [
-            (one["key"], one["name"], one["side"], one["number"]) for one in theirs["measures"]
-        ]
-        for one, other in zip(measures, theirs["measures"], strict=True):
-            assert (*one.start, *one.end) == pytest.approx((*other["start"], *other["end"]), abs=1e-9), (frame, one.name)
-        if held and isinstance(frame, Prop | Legs):
-            assert theirs["tilt"] == pytest.approx(tilt, abs=1e-9)
-        if isinstance(frame, Jack):
-            assert theirs["span"] == pytest.approx(frame.span, abs=1e-9)
 
 
 def test_parts_are_as_long_as_they_are_cut_and_meet():

@@ -8,7 +8,6 @@ import pvlib
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy import optimize
 
 from sundial.brief.read import brief_of
 from sundial.days import MONTH_LENGTHS, sum_by_month
@@ -16,7 +15,6 @@ from sundial.errors import BriefError
 from sundial.mounts.two_axis import TwoAxisMount
 from sundial.sky.files import read_tmy3
 from sundial.sky.made_up import CLIMATES, climate_named, made_up_year, monthly_irradiation
-from sundial.sky.roots import brentq
 from sundial.sky.synthetic import ENHANCEMENT, clear_sky, dirint_dni, synthesise_year
 from sundial.sky.weather_year import WeatherYear
 from sundial.study import studied
@@ -138,17 +136,3 @@ def test_any_clearness_can_be_synthesised(share):
     asked = np.minimum(share * sum_by_month(above.reshape(365, 24).sum(axis=1)) / np.array(MONTH_LENGTHS) / 1000, 99)
     year = synthesise_year(site, asked, np.full(12, 15.0), np.full(12, 3.0), 1, "", "")
     np.testing.assert_allclose(year.ghi_by_month, asked * np.array(MONTH_LENGTHS), rtol=1e-3)
-
-
-def test_the_root_finder_is_scipys_own():
-    rng = np.random.default_rng(4)
-    for _ in range(200):
-        a, b, c = rng.uniform(0.2, 3, 3)
-
-        def miss(x: float, a=a, b=b, c=c) -> float:
-            return float(np.exp(a * x) - b - c * x**3)
-
-        if miss(-4.0) * miss(1.0) < 0:
-            assert brentq(miss, -4.0, 1.0) == optimize.brentq(miss, -4.0, 1.0)
-    with pytest.raises(ValueError, match="different signs"):
-        brentq(lambda x: x * x + 1, -1.0, 1.0)

@@ -15,13 +15,25 @@ test("steps are free of binary dust", () => {
 });
 
 test("a rectangle has its corners in order around it, from whichever corner it was drawn", () => {
-  const wanted = [[1, 2], [4, 2], [4, 7], [1, 7]];
+  const wanted = [
+    [1, 2],
+    [4, 2],
+    [4, 7],
+    [1, 7],
+  ];
   near(rectangle([4, 2], [1, 7]), wanted);
   near(rectangle([1, 7], [4, 2]), wanted);
 });
 
 test("the middle of the box around points", () => {
-  near(boundsCentre([[0, 0], [6, 1], [1, -5]]), [3, -2]);
+  near(
+    boundsCentre([
+      [0, 0],
+      [6, 1],
+      [1, -5],
+    ]),
+    [3, -2],
+  );
 });
 
 test("turning is clockwise, as azimuths run", () => {
@@ -45,7 +57,14 @@ test("an array that faces south-west: lower edge toward its facing, groups behin
 
 test("groups side by side stand about the middle, with the gap between them", () => {
   const rings = ringsOfArray({ at: [0, 0], azimuth: 180, wide: 2, deep: 1, pivot: 0, groups: 3, how: "beside", distance: 0.5 });
-  near(rings.map((ring) => ring[0]), [[-2.5 - 1, 0], [-1, 0], [2.5 - 1, 0]]);
+  near(
+    rings.map((ring) => ring[0]),
+    [
+      [-2.5 - 1, 0],
+      [-1, 0],
+      [2.5 - 1, 0],
+    ],
+  );
 });
 
 test("a pole stands under the middle", () => {

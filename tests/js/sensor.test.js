@@ -12,7 +12,11 @@ function turned({ alpha, beta, gamma }, [x, y, z]) {
   [y, z] = [y * Math.cos(b) - z * Math.sin(b), y * Math.sin(b) + z * Math.cos(b)];
   return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a), z];
 }
-const WAYS = [{ alpha: 20, beta: 33, gamma: 0 }, { alpha: 111, beta: -12, gamma: 28 }, { alpha: 305, beta: 48, gamma: -17 }];
+const WAYS = [
+  { alpha: 20, beta: 33, gamma: 0 },
+  { alpha: 111, beta: -12, gamma: 28 },
+  { alpha: 305, beta: 48, gamma: -17 },
+];
 
 test("the tilt is that of the phone's back, however it is turned on the glass", () => {
   for (const way of WAYS) near(planeTilt(way), (Math.acos(turned(way, [0, 0, 1])[2]) * 180) / Math.PI);

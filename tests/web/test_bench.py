@@ -17,7 +17,8 @@ from web.bench.models import Bench
 from web.builds.briefs import brief_data
 from web.builds.models import Build
 from web.builds.results import Results, named
-from web.log.models import Source, Token, Turn
+from web.devices.models import Token, Turn
+from web.log.models import Source
 
 pytestmark = pytest.mark.django_db
 ROLL = {"kind": "one-axis", "limit": 55, "speed": 6, "moving_watts": 25, "standby_watts": 1}
@@ -139,7 +140,6 @@ def test_a_board_fetches_its_table_and_its_turns_are_watched(client, site, build
 def test_the_played_controller_follows_the_table_through_a_day(build, monkeypatch, capsys):
     from django.core.management import call_command
     from django.test import Client
-
     from web.log.management.commands import controller
 
     client, bodies = Client(), []

@@ -297,3 +297,69 @@ def test_the_guided_start_begins_a_frame_that_is_turned(build):
     mount = Results(build).brief.mount
     assert mount.kind == "turned" and mount.days(2026).all() and mount.minutes == 2.0
     assert Results(build).study.production().year > 0
+
+
+def poses_of(browser, build: Build, tilt: float, more: str = "") -> list[dict]:
+    answer = browser.get(f"/builds/{build.pk}/frame/poses.json?tilt={tilt}{more}")
+    assert answer.status_code == 200, answer.content
+    return answer.json()["poses"]
+
+
+def scale_of(pose: dict, metres: float) -> float:
+    return float(np.hypot(*np.subtract(*pose["glass"]))) / metres
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_stop_is_drawn_as_the_core_has_it(build, fill, site, kind):
+    answers, mount = KINDS[kind]
+    fill(build, "frame", kind=mount, **answers)
+    scene = Results(reread(build)).study.scene
+    structure, length = scene.structure, scene.array.slope_length
+    poses = poses_of(site, build, 30.0)
+    assert len(poses) >= max(len(structure.holes), 1) if structure.settings else len(poses) >= 1
+    for pose in poses:
+        hole = min(structure.holes, key=lambda one: abs(one.plane.tilt - pose["tilt"])) if structure.settings else None
+        tilt, held = (hole.tilt, hole.set_by) if hole else (pose["tilt"], {})
+        ours = {line.name: line for line in structure.side_lines(tilt, length, held) if line.start != line.end}
+        scale = scale_of(pose, length)
+        (x, y), (right, top) = pose["glass"]
+        assert np.degrees(np.arctan2(y - top, right - x)) == pytest.approx(tilt, abs=0.15)
+        assert set(pose["parts"]) | {"glass"} == set(ours)
+        for name, path in pose["parts"].items():
+            drawn = np.array(re.findall(r"-?[\d.]+", path), dtype=float)
+            from_glass = [(px - x, y - py) for px, py in drawn.reshape(2, 2)]
+            wanted = np.subtract((ours[name].start, ours[name].end), ours["glass"].start) * scale
+            assert np.ravel(from_glass) == pytest.approx(wanted.ravel(), abs=0.35), name
+
+
+@pytest.mark.parametrize(("kind", "units"), [("prop", "metric"), ("a-frame", "metric"), ("prop", "us")])
+def test_a_hole_is_offered_where_a_drill_can_put_it_with_the_tilt_it_sets(build, fill, site, kind, units):
+    """The tilt of a hole by the cosine rule, written out once more."""
+    fill(build, "frame", kind="stepped", **KINDS[kind][0])
+    Build.objects.filter(pk=build.pk).update(units=units)
+    p, bar = 1.1, 0.8
+    places = poses_of(site, build, 30.0, "&hole=1")
+    step = 0.0254 / 4 if units == "us" else 0.01
+    others = {"prop": (1.5, 0.9), "a-frame": (1.1,)}[kind]
+    assert len(places) > 25
+    for one in places:
+        q = one["at"]
+        assert q / step == pytest.approx(round(q / step), abs=1e-3) and all(abs(q - other) > 1e-9 for other in others)
+        between = np.arccos((p * p + q * q - bar * bar) / (2 * p * q))
+        front, back = 2.2, 2.0
+        wanted = np.degrees(between if kind == "prop" else np.arctan2(back * np.sin(between), front - back * np.cos(between)))
+        assert one["tilt"] == pytest.approx(wanted, abs=0.006) and one["used"] == 1
+    reached = [one["at"] for one in places]
+    assert max(reached) <= (
+        2.0 if kind == "a-frame" else 2.0 + 1e-9
+    )  # an A-frame's leg ends; a bar whose end is not told goes on a little
+
+
+def test_poses_are_ones_own_and_of_a_frame_that_is_told(build, fill, site, stranger):
+    assert site.get(f"/builds/{build.pk}/frame/poses.json?tilt=30").status_code == 404  # no frame is told yet
+    fill(build, "frame", **PROP)
+    assert poses_of(site, build, 30.0, "&hole=77") == []
+    for tilt in ("nan", "inf", "-1", "91", "steep", ""):
+        assert site.get(f"/builds/{build.pk}/frame/poses.json?tilt={tilt}").status_code == 404, tilt
+    theirs = build_for(stranger)
+    assert site.get(f"/builds/{theirs.pk}/frame/poses.json?tilt=30").status_code == 404

@@ -203,7 +203,7 @@ def test_every_key_of_a_brief_is_told_otherwise():
 
 @pytest.mark.parametrize("result", results_of(), ids=lambda result: result.name)
 def test_a_result_follows_from_nothing_but_its_inputs(person, result, monkeypatch):
-    monkeypatch.setattr(cutting_station, "AT_ONCE", 20.0)
+    monkeypatch.setattr(cutting_station, "AT_ONCE", cutting_station.PATIENT)
     about = {f"build.{name}": value for name, value in (("units", "us"), ("currency", "$"))}
     asked = sheet_of(result) is not None
     changed = {key.partition(".")[2]: value for key, value in about.items() if key not in result.inputs and not asked}

@@ -25,11 +25,12 @@ from sundial.record.series import Series
 from tests.web.conftest import build_for
 from web.builds.models import Build, StoredResult
 from web.builds.results import Results
+from web.devices import jobs as log_jobs
+from web.devices.models import Chunk, Upload
 from web.jobs.models import Job
 from web.jobs.queue import submit
 from web.jobs.tasks import run_job
-from web.log import jobs as log_jobs
-from web.log.models import Aside, Chunk, Entry, LogBook, Photo, SeriesDay, Source, Upload
+from web.log.models import Aside, Entry, LogBook, Photo, SeriesDay, Source
 from web.log.store import add_entry, moves_of, series_of, source_named, take_rows
 from web.log.words import quiet_sentences
 

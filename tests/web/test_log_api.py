@@ -18,9 +18,10 @@ from hypothesis import HealthCheck, settings
 from schemathesis import checks
 
 from web.builds.models import Build
-from web.log import api as api_module
-from web.log.api import openapi
-from web.log.models import Aside, Entry, SeriesDay, Source, Token, digest_of
+from web.devices import api as api_module
+from web.devices.api import openapi
+from web.devices.models import Token, digest_of
+from web.log.models import Aside, Entry, SeriesDay, Source
 from web.log.store import series_of, source_named
 
 ROOT = Path(__file__).parents[2]

@@ -16,8 +16,11 @@ from sundial.record.entries import Change, Move, Reading
 from tests.web.conftest import build_for
 from web.builds.models import Build
 from web.builds.results import Results
-from web.log.models import LogBook, Practice, Trial, TrialRepeat, WhyLow
+from web.log.models import LogBook
 from web.log.store import add_entry, source_named, take_rows
+from web.trials.keeper import TrialKeeper
+from web.trials.models import Trial, TrialRepeat
+from web.why.models import Practice, WhyLow
 
 pytestmark = pytest.mark.django_db
 DESIGN = {
@@ -145,9 +148,9 @@ def test_trials_go_out_with_the_log_and_come_in_again(site, build, trial, strang
     repeat(site, trial, "1000", "970", order="alike")
     repeat(site, trial, "1000", "1010")
     LogBook.objects.filter(build=build).update(revision=1)
-    files = Build.objects.whole().get(pk=build.pk).logbook.keepsakes()
+    files = TrialKeeper.of(build).keepsakes()
     other = build_for(stranger, yard=None)
-    other.logbook.take_keepsakes(files)
+    TrialKeeper.of(other).take_keepsakes(files)
     twin = Trial.objects.get(build=other)
     assert twin.told == trial.told and len(twin.told["repeats"]) == 2
 

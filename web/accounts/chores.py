@@ -39,12 +39,13 @@ def _warm(job: Job, report: Report) -> None:
     """Work out what the pages of the demo's original show, so that a visitor's copy has it from the first moment."""
     builds = list(Build.objects.of(job.owner_id).whole())
     shown = [result for one in registry.stations() for result in one.results if result.dear is False and not result.asked]
+    plays = [*(one.play for one in registry.stations()), *(one.play for one in registry.pages_of())]
     names = ["summary", *(result.name for result in shown)]
     for number, build in enumerate(builds):
         report(number, len(builds))
-        for one in registry.stations():
-            if one.play is not None:
-                one.play(build)
+        for play in plays:
+            if play is not None:
+                play(build)
         results = Results(build)
         for name in names:
             with suppress(BriefError):

@@ -78,7 +78,8 @@ def _files_of(build: Build, brief: Mapping[str, Any]) -> dict[str, bytes]:
             data = part.file(name) if digest and isinstance(name, str) else None
             if data is not None:
                 found[f"files/{name}"] = data
-        found |= {f"own/{name}": data for name, data in part.keepsakes().items()}
+    for keeper in registry.keepers():
+        found |= {f"own/{name}": data for name, data in keeper.of(build).keepsakes().items()}
     return found
 
 
@@ -204,8 +205,8 @@ def _build_again(user: User, archive: Archive, shown: Mapping[str, Any], key: UU
     # Short, since it holds the person's row; what takes long comes after it.
     build = build_from_brief(user, brief, key, files, **_about(shown), deleted_at=timezone.now())
     own = {name.rpartition("/")[2]: _read(zipped, infos, name) for name in infos if name.startswith(f"{folder}/own/")}
-    for model in registry.parts():
-        model.of(build).take_keepsakes(own)
+    for keeper in registry.keepers():
+        keeper.of(build).take_keepsakes(own)
     return build
 
 

@@ -103,8 +103,8 @@ class Build(models.Model):
                 for name in ("where", "units", "currency", "open_sky", "chosen_day", "last_station", "start_step", "stands_at")
             },
         )
-        for part in registry.parts():
-            part.of(Build.objects.get(pk=self.pk)).copy_to(twin)
+        for keeper in registry.keepers():
+            keeper.of(Build.objects.get(pk=self.pk)).copy_to(twin)
         return Build.objects.get(pk=twin.pk)
 
 

@@ -161,6 +161,32 @@ class Part(models.Model):
         row.build = self.build  # type: ignore[attr-defined]
 
 
+class Keeper:
+    """What an app stores of a build in tables of its own, without a part: as a part's, of what is the person's in it."""
+
+    def __init__(self, build: Build) -> None:
+        self.build = build
+
+    @classmethod
+    def of(cls, build: Build) -> Self:
+        return cls(build)
+
+    @classmethod
+    def bytes_of(cls, builds: models.QuerySet[Build]) -> int:
+        """Bytes of uploaded files that some builds hold in it."""
+        return 0
+
+    def keepsakes(self) -> dict[str, bytes]:
+        """Files for the zip of all data, by name."""
+        return {}
+
+    def take_keepsakes(self, files: Mapping[str, bytes]) -> None:
+        """Take them over again, and save."""
+
+    def copy_to(self, twin: Build) -> None:
+        """The same again for a copy of the build."""
+
+
 def bytes_in(rows: models.QuerySet[Any]) -> int:
     """Bytes in the binary fields of some rows, counted by the database."""
     fields = [field.name for field in rows.model._meta.concrete_fields if isinstance(field, models.BinaryField)]

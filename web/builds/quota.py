@@ -16,13 +16,13 @@ MOST_ANSWERS = 200_000_000  # of stored results, the oldest are thrown away beyo
 def bytes_of(build: Build) -> int:
     """Bytes of uploaded files in one build."""
     builds = Build.objects.filter(pk=build.pk)
-    return sum(part.bytes_of(builds) for part in registry.parts())
+    return sum(keeper.bytes_of(builds) for keeper in registry.keepers())
 
 
 def bytes_held(owner: Any) -> int:
     """Bytes of uploaded files of a person, in builds that can be taken back too."""
     builds = Build.objects.filter(owner=owner)
-    return sum(part.bytes_of(builds) for part in registry.parts())
+    return sum(keeper.bytes_of(builds) for keeper in registry.keepers())
 
 
 def refuse_over(owner: Any, more: int, instead: int = 0) -> None:

@@ -21,7 +21,7 @@ from sundial.progress import Report
 if TYPE_CHECKING:
     from web.builds.editing import StationForm
     from web.builds.models import Build
-    from web.builds.part import Part, Progress
+    from web.builds.part import Keeper, Part, Progress
     from web.builds.results import Results
 
 Group = Literal["plan", "build", "use"]
@@ -130,7 +130,40 @@ class Station:
         return min((part.of(build).complete() for part in self.parts), key=order.index, default="enough")
 
 
+@dataclass(frozen=True)
+class Link:
+    """A page that a station leads to: the name of its address, its title, and the longer one on the station's own page."""
+
+    url: str
+    title: str
+    invites: str = ""
+
+
+@dataclass(frozen=True)
+class Pages:
+    """Pages of a station that an app of their own brings: their addresses stand under the station's, in the namespace ``key``.
+
+    ``shown``: what ``<key>/_on_<station>.html`` tells on the station's own page, of a build. ``keeper``: what is the person's of what
+    the app stores of a build, where no part does.
+    """
+
+    key: str
+    station: str
+    order: int
+    urls: str
+    links: tuple[Link, ...] = ()
+    shown: Callable[[Build], Mapping[str, Any]] | None = None
+    keeper: type[Keeper] | None = None
+    play: Callable[[Build], None] | None = None  # as a station's
+
+    @property
+    def template(self) -> str:
+        """Of its piece on the station's own page; empty where it has none."""
+        return f"{self.key}/_on_{self.station}.html" if self.shown else ""
+
+
 _stations: dict[str, Station] = {}
+_pages: dict[str, Pages] = {}
 
 
 def register(station: Station) -> Station:
@@ -143,6 +176,19 @@ def register(station: Station) -> Station:
             raise ValueError(f"there is a result {result.name!r} already")
     _stations[station.key] = station
     return station
+
+
+def register_pages(pages: Pages) -> Pages:
+    """Add pages to a station; their key must be new."""
+    if pages.key in _pages or pages.key in _stations:
+        raise ValueError(f"there is {pages.key!r} already")
+    _pages[pages.key] = pages
+    return pages
+
+
+def pages_of(station: str | None = None) -> list[Pages]:
+    """What apps of their own bring to a station (None: to any), in order."""
+    return sorted((one for one in _pages.values() if station in (None, one.station)), key=lambda one: one.order)
 
 
 def autodiscover() -> None:
@@ -163,6 +209,11 @@ def station(key: str) -> Station:
 def parts() -> list[type[Part]]:
     """The parts of all stations."""
     return [part for one in stations() for part in one.parts]
+
+
+def keepers() -> list[type[Part] | type[Keeper]]:
+    """The parts, and what else keeps something of a person's for a build."""
+    return [*parts(), *(one.keeper for one in pages_of() if one.keeper is not None)]
 
 
 def result_named(name: str) -> Result | None:

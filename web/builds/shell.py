@@ -79,6 +79,7 @@ class StationView(SignedIn, View):
             "build": build,
             "station": self.key,
             "registered": self.registered,
+            "pages": registry.pages_of(self.key),
             "answer_template": f"{self.key}/_answer.html",
             "headline_template": f"{self.key}/_headline.html",
             "out_of_band_template": self.out_of_band_template,
@@ -103,6 +104,8 @@ class StationView(SignedIn, View):
             context |= {"plan": plan, "ribbon": ribbon(build, plan), "results": results, "weather": results.weather}
             context["today"] = what_to_do(build, results)
             context |= self.figures(build, results)
+            for pages in registry.pages_of(self.key):
+                context |= pages.shown(build) if pages.shown else {}
         except BriefError as error:
             context["trouble"] = str(error)
         return context

@@ -28,9 +28,12 @@ urlpatterns: list[URLPattern | URLResolver] = [
 
 
 def station_urls() -> list[URLResolver]:
-    """The addresses of every registered station, under its key."""
+    """The addresses of every registered station, under its key, and of the pages that other apps bring to it."""
     found = []
     for station in registry.stations():
         patterns = [*import_module(station.urls).urlpatterns, *export_paths(station)]
         found.append(path(f"builds/<int:pk>/{station.key}/", include((patterns, station.key), namespace=station.key)))
+        for pages in registry.pages_of(station.key):
+            patterns = import_module(pages.urls).urlpatterns
+            found.append(path(f"builds/<int:pk>/{station.key}/", include((patterns, pages.key), namespace=pages.key)))
     return found

@@ -2,6 +2,7 @@
 
 from sundial.answers.cutting.report import CuttingReport, cutting_report
 from sundial.answers.electrics.report import ElectricsReport, electrics_report
+from sundial.cutting.patterns import AT_ONCE, PATIENT  # what is not proved at once is left to a worker
 from web.builds.registry import Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.cutting import exports
@@ -9,8 +10,6 @@ from web.cutting.demo import DEMO
 from web.cutting.forms import CuttingForm
 from web.cutting.models import OF_CUTTING, Cutting, Electrics
 
-AT_ONCE = 0.06  # s that a request gives the saw plan; what is not proved by then is left to a worker
-PATIENT = 20.0  # s that a worker gives it
 SAWN = (
     "site", "panel", "array", "mount", "frame", "spot.split", "wind.width", "wind.carried_by", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
     *(f"cutting.{name}" for name in (*OF_CUTTING, "parts", "base") if name != "done"), "build.units",

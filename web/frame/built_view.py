@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import asdict, dataclass, field
-from math import dist, radians, tan
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from math import ceil, dist, floor, radians, tan
 from typing import Any
 
 from sundial.frames.kind import Hole, Structure
 from sundial.frames.lines import Dimension, Line
-from sundial.quantities import Units, format_length
+from sundial.quantities import INCH, Units, format_length
 from web.frame.kinds.registry import choices
 
 THIN = ("prop", "spreader", "actuator", "strut", "joint", "upright")
 ASIDE = 15.0  # px from a part to its dimension line
 ToPixels = Callable[[tuple[float, float]], tuple[float, float]]
 MOST_DRAWN = 24  # holes looked at for the size of the drawing
+LEAST_HOLE = 0.05  # m from the end of a bar
+SPARE = 0.5  # m beyond the last hole of a bar whose length is not told
+MOST_PLACES = 400  # of a hole that is moved
 
 
 @dataclass(frozen=True)
@@ -54,18 +57,40 @@ class BarHole:
 
 
 @dataclass(frozen=True)
-class BuiltView:
-    """``glass`` px from the lower to the upper edge; ``parts``; ``measures``; ``bar`` holes; ``jack`` whether one sets it; ``ground`` as a path; ``scale`` px per metre;
-    ``data`` for the browser."""
+class Pose:
+    """The frame as it is drawn at one of its stops. ``tilt``: of the glass, degrees; ``glass`` px from the lower to the upper edge; ``parts``;
+    ``measures``; ``bar`` holes."""
 
+    tilt: float
     glass: tuple[tuple[float, float], tuple[float, float]]
-    hinge: tuple[float, float]
     parts: list[PartDrawn]
     measures: list[Measure]
     bar: list[BarHole]
+
+    @property
+    def told(self) -> dict[str, Any]:
+        """What the browser sets, by the names that the drawing has."""
+        return {
+            "tilt": self.tilt,
+            "glass": self.glass,
+            "parts": {part.name: part.d for part in self.parts},
+            "measures": {one.name: [one.d, one.x, one.y, one.anchor, one.text, one.number] for one in self.measures},
+            "bar": [[hole.x, hole.y] for hole in self.bar],
+            "used": next((hole.number for hole in self.bar if hole.used), None),
+        }
+
+
+@dataclass(frozen=True)
+class BuiltView:
+    """``pose`` as it stands now; ``jack`` whether one sets it; ``ground`` as a path; ``scale`` px per metre, ``origin`` px of
+    the ground under the front support; ``data`` for the browser."""
+
+    pose: Pose
+    hinge: tuple[float, float]
     jack: bool
     ground: str
     scale: float
+    origin: tuple[float, float]
     data: dict[str, Any] = field(repr=False)
 
 
@@ -77,42 +102,79 @@ def hole_of(structure: Structure, true_tilt: float) -> Hole:
     return Hole(0, true_tilt, {}, structure.plane(true_tilt))
 
 
-def built_view(structure: Structure, true_tilt: float, length: float, units: Units, width: float, ground: float) -> BuiltView:
-    """The frame at a tilt, ``width`` px broad over ``ground`` px, as large as all its holes leave room for."""
-    hole = hole_of(structure, true_tilt)
-    step = max(1, len(structure.holes) // MOST_DRAWN)
-    looked_at = [hole, *structure.holes[::step], *structure.holes[-1:]]
-    boxes = [line for one in looked_at for line in structure.side_lines(one.tilt, length, one.set_by)]
-    xs, zs = zip(*[point for line in boxes for point in (line.start, line.end)], strict=True)
-    low, high, top = min(xs), max(xs), max(zs)
-    scale = min((width - 64) / (high - low), (ground - 26) / max(top, 0.1))
-    origin = (width / 2 - (low + high) / 2 * scale, ground)
+class Drawing:
+    """A frame's side on a picture ``width`` px broad over ``ground`` px, as large as all its holes and the one of ``true_tilt`` leave room
+    for."""
 
-    def px(point: tuple[float, float]) -> tuple[float, float]:
-        return round(origin[0] + point[0] * scale, 1), round(origin[1] - point[1] * scale, 1)
+    def __init__(self, structure: Structure, true_tilt: float, length: float, units: Units, width: float, ground: float) -> None:
+        self.structure, self.length, self.units, self.width = structure, length, units, width
+        self.now = hole_of(structure, true_tilt)
+        step = max(1, len(structure.holes) // MOST_DRAWN)
+        looked_at = [self.now, *structure.holes[::step], *structure.holes[-1:]]
+        boxes = [line for one in looked_at for line in structure.side_lines(one.tilt, length, one.set_by)]
+        xs, zs = zip(*[point for line in boxes for point in (line.start, line.end)], strict=True)
+        low, high, top = min(xs), max(xs), max(zs)
+        self.scale = min((width - 64) / (high - low), (ground - 26) / max(top, 0.1))
+        self.origin = (width / 2 - (low + high) / 2 * self.scale, ground)
 
-    lines = {line.name: line for line in structure.side_lines(hole.tilt, length, hole.set_by)}
-    glass = lines.pop("glass")
-    bar = _bar(structure, lines, hole, px)
+    def px(self, point: tuple[float, float]) -> tuple[float, float]:
+        return round(self.origin[0] + point[0] * self.scale, 1), round(self.origin[1] - point[1] * self.scale, 1)
+
+    def pose(self, hole: Hole, structure: Structure | None = None) -> Pose:
+        """The frame (or ``structure``, which is like it) in one of its holes."""
+        frame, px = structure or self.structure, self.px
+        lines = {line.name: line for line in frame.side_lines(hole.tilt, self.length, hole.set_by)}
+        glass = lines.pop("glass")
+        return Pose(
+            round(hole.plane.tilt, 2),
+            (px(glass.start), px(glass.end)),
+            [_part(line, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
+            [_measure(one, frame, self.units, px) for one in frame.dimensions(hole.tilt, self.length, hole.set_by)],
+            _bar(frame, lines, hole, px),
+        )
+
+    def poses(self, stops: Sequence[float]) -> list[Pose]:
+        """The frame in each of its holes, or at each of ``stops`` where none are told."""
+        holes = [hole for hole in self.structure.holes if hole.set_by]
+        return [self.pose(hole) for hole in holes or [Hole(0, stop, {}, self.structure.plane(stop)) for stop in stops]]
+
+    def places(self, number: int) -> list[tuple[float, Pose]]:
+        """Where a drill can put one hole of the bar, m, and the frame in it: by whole centimetres or quarter inches, the nearest ones, where
+        all that it is used with still sets a tilt."""
+        bar = self.structure.bar
+        if bar is None or number >= len(bar.base_holes):
+            return []
+        old, step = bar.base_holes[number], INCH / 4 if self.units == "us" else 0.01
+        used = [hole.set_by for hole in self.structure.holes if hole.set_by.get("base_hole") == old]
+        last = floor((bar.bar_length if bar.bar_told else bar.bar_length + SPARE) / step + 1e-9)
+        wanted = sorted(range(ceil(LEAST_HOLE / step), last + 1), key=lambda one: abs(one * step - old))[:MOST_PLACES]
+        found = []
+        for at in (round(one * step, 6) for one in sorted(wanted)):
+            if any(abs(at - other) < 1e-6 for other in bar.base_holes if other != old):
+                continue
+            tilts = [bar.tilt_by(by["rail_point"], by["length"], at) for by in used]
+            if used and tilts[0] is not None and None not in tilts:
+                moved = bar.with_hole(number, at)
+                found.append((at, self.pose(Hole(0, tilts[0], {**used[0], "base_hole": at}, moved.plane(tilts[0])), moved)))
+        return found
+
+
+def built_view(drawing: Drawing, poses: str) -> BuiltView:
+    """The frame as it stands; ``poses``: the address of all its stops."""
+    structure = drawing.structure
+    several = {
+        field: list(held)
+        for key, field in choices()[kind_of(structure)].measures.items()
+        if isinstance(held := getattr(structure, key, None), tuple)
+    }
     return BuiltView(
-        glass=(px(glass.start), px(glass.end)),
-        hinge=px(structure.hinge),
-        parts=[_part(line, px) for line in lines.values() if dist(line.start, line.end) > 1e-6],
-        measures=[_measure(one, structure, units, px) for one in structure.dimensions(hole.tilt, length, hole.set_by)],
-        bar=bar,
+        pose=drawing.pose(drawing.now),
+        hinge=drawing.px(structure.hinge),
         jack=structure.jack is not None,
-        ground=_ground(structure.fall, origin, width),
-        scale=scale,
-        data={
-            "frame": {"kind": structure.kind, **asdict(structure)},
-            "length": length,
-            "scale": scale,
-            "origin": list(origin),
-            "us": units == "us",
-            "holes": [
-                {"tilt": one.tilt, "true": round(one.plane.tilt, 2), "by": one.set_by} for one in structure.holes if one.set_by
-            ],
-        },
+        ground=_ground(structure.fall, drawing.origin, drawing.width),
+        scale=drawing.scale,
+        origin=drawing.origin,
+        data={"poses": poses, "us": drawing.units == "us", "scale": drawing.scale, "several": several},
     )
 
 
@@ -127,7 +189,7 @@ def _part(line: Line, px: ToPixels) -> PartDrawn:
 
 
 def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -> Measure:
-    """A dimension line: ``dimensionLine`` of side.js draws the same."""
+    """A dimension line: a mark at each end, and where its number stands."""
     (x1, y1), (x2, y2) = px(one.start), px(one.end)
     far = dist((x1, y1), (x2, y2)) or 1.0
     nx, ny = (y2 - y1) / far * one.side, -(x2 - x1) / far * one.side
@@ -135,7 +197,7 @@ def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -
     marks = "".join(f"M{x - nx * 4:.1f} {y - ny * 4:.1f}L{x + nx * 4:.1f} {y + ny * 4:.1f}" for x, y in ends)
     (ax, ay), (bx, by) = ends
     anchor = "start" if nx > 0.35 else "end" if nx < -0.35 else "middle"
-    kind = "pole-jack" if structure.name == "pole" and structure.jack else structure.name
+    kind = kind_of(structure)
     field = "clearance" if one.key == "front_height" else choices()[kind].measures.get(one.key or "", "")
     return Measure(
         one.name,
@@ -147,6 +209,11 @@ def _measure(one: Dimension, structure: Structure, units: Units, px: ToPixels) -
         field,
         one.number,
     )
+
+
+def kind_of(structure: Structure) -> str:
+    """As the form calls it."""
+    return "pole-jack" if structure.name == "pole" and structure.jack else structure.name
 
 
 def _written(metres: float, units: Units) -> str:

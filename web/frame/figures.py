@@ -8,14 +8,17 @@ from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 import numpy as np
+from django.urls import reverse
+from django.utils.http import urlencode
 
 from sundial.aim.compass import noon_view
 from sundial.days import date_of_day
+from sundial.errors import BriefError
 from sundial.quantities import FOOT
 from web.builds.drawing import arc, nice_step
 from web.builds.models import Build
 from web.builds.results import Results
-from web.frame.built_view import BuiltView, built_view
+from web.frame.built_view import BuiltView, Drawing, built_view
 
 WIDTH, GROUND = 340.0, 232.0
 Segment = tuple[float, float, float, float]
@@ -81,7 +84,8 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     pole = study.brief.mount.motors > 0 and study.brief.mount.centre_pivot
     built = None
     if study.scene.structure is not None:
-        built = built_view(study.scene.structure, tilt, array.slope_length, build.shown_in, WIDTH, GROUND)
+        address = f"{reverse('frame:poses', args=[build.pk])}?{urlencode({'tilt': str(tilt), 'v': str(build.version)})}"
+        built = built_view(drawing_of(build, results, tilt), address)
         slope, scale = _built_slope(built), built.scale
     else:
         slope, scale = _slope(array.slope_length, array.clearance, pole)
@@ -90,10 +94,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     column = int(np.abs(surface.tilts - tilt).argmin())
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step(array.slope_length / unit, 2)
-    stops = [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.scene.reachable)]
-    mount = study.brief.mount
-    if mount.fixed_tilt is not None and study.scene.structure is not None and study.scene.structure.says_tilts:
-        stops = list(study.scene.structure.tilts)  # it stands in one of its holes
+    stops, mount = stops_of(results), study.brief.mount
     moved_by = "turning it" if mount.hand == "facing" else "the plan"
     if mount.motors and study.hand_axis is None:
         moved_by = "the motor"
@@ -101,7 +102,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     moved_energy = by_hand if moved_by == "the plan" else results["made"].year
     low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
     if built is not None:
-        low, handle = built.glass
+        low, handle = built.pose.glass
     label = _label(slope, tilt) if built is None else (handle[0] - 15, handle[1] - 6)
     return SideView(
         hinge_x=slope.x,
@@ -150,9 +151,26 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     )
 
 
+def stops_of(results: Results) -> list[float]:
+    """Tilts at which a hand can leave the panel, degrees."""
+    study = results.study
+    mount, structure = study.brief.mount, study.scene.structure
+    if mount.fixed_tilt is not None and structure is not None and structure.says_tilts:
+        return list(structure.tilts)  # it stands in one of its holes
+    return [float(t) for t in (study.plan_tilts if study.hand_axis is not None else study.scene.reachable)]
+
+
+def drawing_of(build: Build, results: Results, tilt: float) -> Drawing:
+    """The picture of a build whose frame is told, from the side. BriefError where none is."""
+    scene = results.study.scene
+    if scene.structure is None:
+        raise BriefError("frame", "is not told: there is nothing to draw")
+    return Drawing(scene.structure, tilt, scene.array.slope_length, build.shown_in, WIDTH, GROUND)
+
+
 def _built_slope(built: BuiltView) -> Slope:
     """The glass as a line that turns about the frame's own pivot, for what is drawn along it."""
-    (low_x, low_y), (high_x, high_y) = built.glass
+    (low_x, low_y), (high_x, high_y) = built.pose.glass
     length = hypot(high_x - low_x, high_y - low_y)
     below = ((built.hinge[0] - low_x) * (high_x - low_x) + (built.hinge[1] - low_y) * (high_y - low_y)) / length**2
     return Slope(*built.hinge, length, below)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views import View
 
@@ -15,9 +15,10 @@ from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
 from web.frame.built import DrillForm
-from web.frame.figures import side_view
+from web.frame.figures import drawing_of, side_view, stops_of
 from web.frame.forms import FrameForm
 from web.frame.mounts.registry import mounts
+from web.numbers import whole
 
 
 class FrameStation(StationView):
@@ -91,6 +92,37 @@ def standing_at(build: Build, results: Results) -> float:
     if held is not None:
         return held
     return results.plan.chosen.tilt_by_day[build.chosen_day]
+
+
+def _tilt_in(text: str) -> float | None:
+    """Degrees that a text says, None for anything that is no tilt."""
+    try:
+        tilt = float(text[:20])
+    except ValueError:
+        return None
+    return tilt if 0 <= tilt <= 90 else None
+
+
+class Poses(SignedIn, View):
+    """The frame at all its stops, as it is drawn, so that a hand can drag it; or with one hole of its bar wherever a drill can put it."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        results = Results(build)
+        tilt, number = _tilt_in(request.GET.get("tilt", "")), whole(request.GET.get("hole"))
+        if tilt is None:
+            raise Http404
+        try:
+            drawing = drawing_of(build, results, tilt)
+            if number is None:
+                told = [pose.told for pose in drawing.poses(stops_of(results))]
+            else:
+                told = [{"at": at, **pose.told} for at, pose in drawing.places(number)]
+        except BriefError:
+            raise Http404 from None
+        answer = JsonResponse({"poses": told})
+        answer["Cache-Control"] = "private, max-age=600"  # its address has the version of the build
+        return answer
 
 
 class Drill(SignedIn, View):

@@ -5,4 +5,4 @@ class LogConfig(AppConfig):
     name = "web.log"
 
     def ready(self) -> None:
-        from web.log import jobs, listening  # noqa: F401
+        from web.log import listening, photos  # noqa: F401

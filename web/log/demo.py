@@ -15,11 +15,9 @@ from sundial.expected.moment import expected_at
 from sundial.expected.simulate import simulate
 from sundial.record.entries import Change, Inspection, Move, Note, Reading
 from sundial.record.moves import tilt_at_times
-from sundial.trials.design import Design
-from sundial.trials.model import Repeat
 from web.builds.models import Build
 from web.builds.results import Results
-from web.log.models import LogBook, Source, Trial
+from web.log.models import LogBook, Source
 from web.log.store import add_entries, source_named, take_rows
 
 DEMO: dict[str, dict[str, Any]] = {
@@ -28,7 +26,6 @@ DEMO: dict[str, dict[str, Any]] = {
 }
 PLAYED = {"Honey house": ("tree", "dirt"), "Lookout pole": ()}
 WASHED = "Lookout pole"
-TRIED = "Honey house"
 DAYS = 420
 
 
@@ -39,8 +36,6 @@ def play(build: Build) -> None:
     if build.name not in PLAYED:
         return
     results = Results(build)
-    if build.name == TRIED and not Trial.objects.filter(build=build).exists():
-        _tried(build, results.study.brief.panel.power, timezone.localdate())
     if held is not None and held.revision:
         return
     study, zone = results.study, results.study.scene.site.zone
@@ -63,22 +58,6 @@ def play(build: Build) -> None:
     take_rows(source, played.series.unix, played.series.power, 300.0)
     Source.objects.filter(pk=source.pk).update(step=300.0)
     add_entries(build, entries)
-
-
-def _tried(build: Build, power: float, today: date) -> None:
-    """One panel washed beside one that was left: a day alike, then three days changed over half-way, one of them into the shade."""
-    design = Design(differs="clean", arms=["left", "washed"], values=[0.0, 0.04], nameplate=[power, power], elsewhere=True)
-    random = np.random.default_rng(9)
-    repeats = []
-    for number in range(7):
-        day, side = today - timedelta(days=30 - number // 2), 0 if number == 0 else (-1 if number % 2 == 0 else 1)
-        base = 720 + 40 * random.standard_normal()
-        ratio = 1.009 * 1.041**side * (1 + 0.006 * random.standard_normal())
-        told = {"a": round(base), "b": round(base * ratio), "hours": 2.2, "on": day, "alike": side == 0, "swapped": side < 0}
-        repeats.append(Repeat(**told, stopped="shade" if number == 4 else ""))
-    Trial.from_told(
-        build, {"design": design.model_dump(mode="json"), "repeats": [one.model_dump(mode="json") for one in repeats]}
-    )
 
 
 def _at(day: date, hour: int, zone: Any) -> datetime:

@@ -218,14 +218,3 @@ def beside_drawn(found: Beside) -> BesideDrawn:
         path((x(hour + 0.5), y(watts)) for hour, watts in enumerate(values)) for values in (found.hours_first, found.hours_second)
     ]
     return BesideDrawn(lines[0], lines[1], [Tick(x(h), f"{h}:00") for h in range(0, 25, 6)], ticks(y, nice_step(top, 3)))
-
-
-def turns_drawn(turns: Sequence[Any]) -> str:
-    """Angles of the first axis through the last turns, as steps: time across, the newest to the right."""
-    ordered = sorted(turns, key=lambda turn: turn.at)
-    angles = [float(turn.angles[0]) for turn in ordered]
-    x = Scale(ordered[0].at.timestamp(), max(ordered[-1].at.timestamp(), ordered[0].at.timestamp() + 1), 10, 290)
-    y = Scale(min(angles) - 2, max(angles) + 2, 76, 8)
-    steps = [f"M{x(ordered[0].at.timestamp())} {y(angles[0])}"]
-    steps += [f"H{x(turn.at.timestamp())}V{y(angle)}" for turn, angle in zip(ordered[1:], angles[1:], strict=True)]
-    return "".join(steps)

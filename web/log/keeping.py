@@ -1,4 +1,4 @@
-"""Keys of devices, which monitor is judged, what is kept aside; all of it out, and a span of it away."""
+"""Which monitor is judged, what is kept aside; all of it out, and a span of it away."""
 
 from __future__ import annotations
 
@@ -9,44 +9,13 @@ from datetime import UTC, date, datetime, timedelta
 from django.contrib import messages
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
+from django.shortcuts import get_object_or_404, redirect
 from django.views import View
 
-from sundial.errors import BriefError
 from web.builds.shell import SignedIn, own_build
-from web.log.forms import SpanForm, TokenForm
-from web.log.models import MOST_TOKENS, Aside, Entry, LogBook, SeriesDay, Source, Token
-from web.log.store import series_csv, site_of, source_named, take_rows
-
-
-class NewToken(SignedIn, View):
-    """A key for a device; it is shown once."""
-
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        form = TokenForm(request.POST)
-        if not form.is_valid():
-            messages.error(request, "Give the device a name.")
-        elif Token.objects.filter(build=build, revoked_at=None).count() >= MOST_TOKENS:
-            messages.error(request, f"{MOST_TOKENS} devices are the most: take one's key away first.")
-        else:
-            try:
-                name = form.cleaned_data["name"]
-                source = source_named(build, name, site_of(build).standard_offset)
-                _, secret = Token.made(build, source, name)
-                return render(request, "log/token.html", {"build": build, "secret": secret, "name": name})
-            except BriefError as error:
-                messages.error(request, error.message[:1].upper() + error.message[1:])
-        return redirect("log:station", build.pk)
-
-
-class Revoke(SignedIn, View):
-    def post(self, request: HttpRequest, pk: int, token: int) -> HttpResponse:
-        build = own_build(request, pk)
-        get_object_or_404(Token, build=build, pk=token)
-        Token.objects.filter(build=build, pk=token, revoked_at=None).update(revoked_at=timezone.now())
-        return redirect("log:station", build.pk)
+from web.log.forms import SpanForm
+from web.log.models import Aside, Entry, LogBook, SeriesDay, Source
+from web.log.store import series_csv, site_of, take_rows
 
 
 class MainSource(SignedIn, View):

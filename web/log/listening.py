@@ -9,9 +9,7 @@ from django.utils import timezone
 
 from sundial.record.entries import Move
 from web.builds.models import Build
-from web.builds.signals import purging, stands_told
-from web.log.jobs import forget_abandoned
-from web.log.models import Upload
+from web.builds.signals import stands_told
 from web.log.store import add_entry
 
 
@@ -20,9 +18,3 @@ def a_move(sender: Any, build: Build, tilt: float, before: float | None, **_: An
     """Somebody said how it stands: that is a move, unless it stood so already."""
     if before is None or abs(before - tilt) > 0.05:
         add_entry(build, Move(at=timezone.now(), tilt=tilt, before=before))
-
-
-@receiver(purging)
-def abandoned_files(sender: Any, **_: Any) -> None:
-    """Files that nobody came back to keep taking room of their person's."""
-    forget_abandoned(Upload.objects.all())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import time
 import uuid
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -232,7 +233,7 @@ def take_csv(build: Build, name: str, data: bytes) -> None:
     site = site_of(build)
     source = source_named(build, name, site.standard_offset)
     columns = Columns(time="time", power="power_w", unit="W", time_format="ISO8601", delimiter=",", decimal=".")
-    stream = Stream(site, columns)
+    stream = Stream(site, columns, time.time())
     for piece in stream.pieces(io.BytesIO(data)):
         take_rows(source, piece.unix, piece.power, stream.step)
     if stream.step:

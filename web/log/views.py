@@ -24,12 +24,10 @@ from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
-from web.jobs.models import Job
 from web.jobs.queue import QueueIsFull
 from web.log import words
-from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, turns_drawn, year_drawn
+from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, year_drawn
 from web.log.forms import FORMS, EntryForm, LogForm
-from web.log.jobs import take_photo
 from web.log.judging import (
     air_mark,
     both,
@@ -41,14 +39,13 @@ from web.log.judging import (
     the_day,
     year_made,
 )
-from web.log.models import KINDS, Aside, Entry, Source, Token, Turn, Upload
+from web.log.models import KINDS, Aside, Entry, Source
+from web.log.photos import take_photo
 from web.log.store import add_entry, moves_of, remove_entry
 from web.numbers import whole
 from web.requests import HtmxHttpRequest
 
 A_PAGE = 9  # entries of the time line
-LIVE = 60  # turns of a controller that are drawn
-PART = 8_000_000  # bytes of one piece of a file
 
 
 class LogStation(StationView):
@@ -68,7 +65,6 @@ class LogStation(StationView):
         found |= series_context(build, results, source, found["moves"])
         found |= {
             "forms": {kind: form(build, results, prefix=None) for kind, form in FORMS.items()},
-            "part_bytes": PART,
             "now_expected": expected_at(results.study, timezone.now(), build.stands_at, haze=found["haze"]),
             "holes": _holes(results),
         }
@@ -159,8 +155,6 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
         "source": source,
         "sources": list(Source.objects.of_build(build)),
         "aside": Aside.objects.filter(source__build=build).select_related("source")[:12],
-        "uploads": _uploads(build),
-        "tokens": Token.objects.filter(build=build),
         "day": None,
     }
     shown = day_to_show(source, build.chosen_day) or _this_year(build.chosen_day)
@@ -181,14 +175,6 @@ def series_context(build: Build, results: Results, source: Source | None, moves:
         "year_planned": sum(month.planned for month in year.months),
         "rivals": _rivals(build),
     }
-
-
-def _uploads(build: Build) -> list[tuple[Upload, Job | None]]:
-    """The latest files that were confirmed, each with the task that takes it in."""
-    found = list(Upload.objects.filter(build=build).exclude(state=Upload.State.LOOKED_AT)[:4])
-    jobs = Job.objects.filter(build=build, kind="intake", digest__in=[f"upload-{one.pk}" for one in found])
-    by_digest = {job.digest: job for job in jobs}
-    return [(one, by_digest.get(f"upload-{one.pk}")) for one in found]
 
 
 def _this_year(day: int) -> date:
@@ -380,19 +366,6 @@ class FieldWorker(SignedIn, View):
             answer = HttpResponse(script.read(), content_type="text/javascript; charset=utf-8")
         answer["Cache-Control"] = "no-cache"
         return answer
-
-
-class Live(SignedIn, View):
-    """What a controller that follows the table told last."""
-
-    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
-        build = own_build(request, pk)
-        turns = list(Turn.objects.filter(source__build=build).select_related("source")[:LIVE])
-        context: dict[str, Any] = {"build": build, "turns": turns}
-        if turns:
-            zone = Results(build).scene.site.zone
-            context |= {"last": turns[0], "when": f"{turns[0].at.astimezone(zone):%-d %B, %H:%M}", "path": turns_drawn(turns)}
-        return render(request, "log/_live.html", context)
 
 
 class OwnBeside(SignedIn, View):

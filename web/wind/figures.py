@@ -215,7 +215,7 @@ def told_feet(build: Build, results: Results, side: SideView) -> tuple[tuple[flo
     front, back = build.wind.front_foot, build.wind.back_foot
     if front is None or back is None or side.built is None or study.scene.structure is None:
         return ()
-    (x, y), scale = side.built.data["origin"], side.built.scale
+    (x, y), scale = side.built.origin, side.built.scale
     fall = tan(radians(study.scene.structure.slope))
     return tuple((round(x + foot * scale, 1), round(y - foot * fall * scale, 1)) for foot in sorted((front, back)))
 

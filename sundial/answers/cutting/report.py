@@ -10,6 +10,7 @@ from sundial.cutting.cut_plan import CutPlan, cut_plan, fitted
 from sundial.cutting.longer import Longer, lengthen
 from sundial.cutting.order import WorkStep, in_words, order_of_work, work_minutes
 from sundial.cutting.parts import Part, mass_of, parts_list, sources
+from sundial.cutting.patterns import USUAL, Effort
 from sundial.cutting.stock import Stock, stock_of
 from sundial.errors import BriefError
 from sundial.quantities import Units, format_length
@@ -52,7 +53,7 @@ def refuse_cutting(scene: Scene, units: Units = "metric") -> None:
     fitted(pieces, stock_of(brief.stock, [piece.section for piece in pieces]), cutting.mitre_allowance, cutting.splice, units)
 
 
-def cutting_report(scene: Scene, units: Units = "metric", seconds: float = 2.0) -> CuttingReport:
+def cutting_report(scene: Scene, units: Units = "metric", effort: Effort = USUAL) -> CuttingReport:
     """Everything the cutting's screen shows, notes in ``units``. BriefError for a piece that no board holds, stock that contradicts
     itself, or a list without a piece."""
     brief, cutting = scene.brief, scene.brief.cutting
@@ -60,7 +61,7 @@ def cutting_report(scene: Scene, units: Units = "metric", seconds: float = 2.0) 
     if not pieces:
         raise BriefError("pieces", "there is nothing to cut: say what the frame is built from, or name your own pieces")
     stock = stock_of(brief.stock, [piece.section for piece in pieces])
-    plan = cut_plan(pieces, stock, brief.kerf, cutting.mitre_allowance, cutting.least_rest, cutting.splice, units, seconds)
+    plan = cut_plan(pieces, stock, brief.kerf, cutting.mitre_allowance, cutting.least_rest, cutting.splice, units, effort)
     parts = parts_list(scene, plan.pieces)
     boards = sum(buy.price * buy.count for buy in plan.buy)
     priced = sum(part.price for part in parts if part.price is not None)

@@ -12,6 +12,7 @@ from django.utils.html import format_html
 
 from sundial.days import spoken_day
 from sundial.quantities import FOOT, format_length
+from web.builds import registry
 
 register = template.Library()
 THIN = "\u202f"  # narrow and unbreakable
@@ -147,6 +148,12 @@ def _css(kind: str) -> str:
         "select": "form-select form-select-sm",
         "file": "form-control form-control-sm",
     }.get(kind, "form-control form-control-sm")
+
+
+@register.simple_tag
+def pages_of(station: str) -> list[registry.Pages]:
+    """What apps of their own bring to a station."""
+    return registry.pages_of(station)
 
 
 @register.simple_tag

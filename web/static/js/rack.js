@@ -1,22 +1,21 @@
-// The rack from the side: drag the panel (or arrow its grip) to any tilt the frame reaches, or a hole along its bar: parts and
-// energies follow at once, from the same geometry as the core's (side.js).
+// The rack from the side: drag the panel (or arrow its grip) to any tilt the frame reaches, or a hole along its bar: parts and energies follow
+// at once. How a frame stands at each of its stops comes from the server, ready to be drawn: no rule of it is here.
 import { formatLength, INCH } from "./lengths.js";
-import { dimensionLine, dimensions, jackLength, sideLines, tiltOf } from "./side.js";
 
 const rad = (degrees) => (degrees * Math.PI) / 180;
 const at = (x, y) => `${x.toFixed(1)} ${y.toFixed(1)}`;
 const degreesText = (tilt) => `${Math.abs(tilt - Math.round(tilt)) > 0.05 ? tilt.toFixed(1) : Math.round(tilt)}°`;
-const kwh = (value) => Math.round(value).toString().replace(/\B(?=(\d{3})+$)/g, "\u2009");
+const least = (list, of) => list.reduce((best, one) => (of(one) < of(best) ? one : best));
+const kwh = (value) =>
+  Math.round(value)
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, "\u2009");
 
 function parts(svg) {
   const found = {};
   for (const element of svg.closest(".fig").querySelectorAll("[data-rack]")) found[element.dataset.rack] = element;
   svg.rack ??= JSON.parse(svg.dataset.rackData);
   return { data: svg.rack, found };
-}
-
-function nearest(values, wanted) {
-  return values.reduce((best, value) => (Math.abs(value - wanted) < Math.abs(best - wanted) ? value : best));
 }
 
 // A value between the surface's tilts, straight from one to the next.
@@ -27,55 +26,62 @@ function between(tilts, values, tilt) {
   return values[after - 1] * (1 - share) + values[after] * share;
 }
 
-// The hole of a built frame that sets a tilt: as it is told, or as a hand has just moved it.
-function holeAt(built, tilt) {
-  if (!built.holes.length) return { tilt, by: {} };
-  return built.holes.reduce((best, one) => (Math.abs(one.true - tilt) < Math.abs(best.true - tilt) ? one : best));
+// How a told frame stands at its stops, or with one hole of its bar at every place for it: asked for once, when a hand comes near. Null where
+// there is no connection: then it stays as it is drawn.
+/** @param {SVGSVGElement & { asked?: object, stops?: object[] }} svg @param {number | ""} hole @returns {Promise<any[] | null>} */
+function poses(svg, hole = "") {
+  const { built } = parts(svg).data;
+  if (!built) return Promise.resolve([]);
+  svg.asked ??= {};
+  svg.asked[hole] ??= fetch(`${built.poses}${hole === "" ? "" : `&hole=${hole}`}`)
+    .then((answer) => (answer.ok ? answer.json() : Promise.reject(answer.status)))
+    .then((told) => {
+      if (hole === "") svg.stops = told.poses;
+      return told.poses;
+    })
+    .catch(() => {
+      delete svg.asked[hole];
+      return null;
+    });
+  return svg.asked[hole];
 }
 
-const pixels = (built) => (point) => [built.origin[0] + point[0] * built.scale, built.origin[1] - point[1] * built.scale];
-
-// The frame's own parts at one of its holes; gives the glass in pixels.
-function drawBuilt(svg, built, hole) {
-  const px = pixels(built);
-  const lines = sideLines(built.frame, hole.tilt, built.length, hole.by);
-  for (const line of lines) {
-    const [start, end] = [px(line.start), px(line.end)];
-    svg.querySelector(`[data-part="${line.name}"]`)?.setAttribute("d", `M${at(...start)}L${at(...end)}`);
-  }
-  for (const one of dimensions(built.frame, hole.tilt, built.length, hole.by)) {
-    const written = svg.querySelector(`[data-written="${one.name}"]`);
+// The frame's own parts as they stand in one pose; gives the glass in pixels.
+function drawBuilt(svg, pose) {
+  for (const [name, d] of Object.entries(pose.parts)) svg.querySelector(`[data-part="${name}"]`)?.setAttribute("d", d);
+  for (const [name, [d, x, y, anchor, text, number]] of Object.entries(pose.measures)) {
+    const written = svg.querySelector(`[data-written="${name}"]`);
     if (!written) continue;
-    const drawn = dimensionLine(px(one.start), px(one.end), one.side);
-    svg.querySelector(`[data-dim="${one.name}"]`).setAttribute("d", drawn.d);
-    for (const [name, value] of [["x", drawn.x], ["y", drawn.y], ["text-anchor", drawn.anchor]]) written.setAttribute(name, value);
-    if (one.number !== null) written.dataset.number = one.number;
-    const metres = Math.hypot(one.end[0] - one.start[0], one.end[1] - one.start[1]);
-    written.textContent = built.us ? formatLength(metres, true) : `${metres.toFixed(2)} m`;
+    svg.querySelector(`[data-dim="${name}"]`).setAttribute("d", d);
+    for (const [key, value] of [
+      ["x", x],
+      ["y", y],
+      ["text-anchor", anchor],
+    ])
+      written.setAttribute(key, value);
+    if (number !== null) written.dataset.number = number;
+    written.textContent = text;
   }
-  const bar = lines.find((line) => line.name === "base bar" || line.name === "back leg");
-  if (bar) {
-    const whole = Math.hypot(bar.end[0] - bar.start[0], bar.end[1] - bar.start[1]);
-    for (const circle of svg.querySelectorAll("[data-bar]")) {
-      const share = built.frame.base_holes[circle.dataset.bar] / whole;
-      const [x, y] = px([0, 1].map((i) => bar.start[i] + (bar.end[i] - bar.start[i]) * share));
-      circle.setAttribute("cx", x.toFixed(1));
-      circle.setAttribute("cy", y.toFixed(1));
-      circle.classList.toggle("used", built.frame.base_holes[circle.dataset.bar] === hole.by.base_hole);
-    }
-  }
-  return [px(lines[0].start), px(lines[0].end)];
+  pose.bar.forEach(([x, y], number) => {
+    const circle = svg.querySelector(`[data-bar="${number}"]`);
+    circle?.setAttribute("cx", x);
+    circle?.setAttribute("cy", y);
+    circle?.classList.toggle("used", number === pose.used);
+  });
+  return pose.glass;
 }
 
-function draw(svg, tilt) {
+function draw(svg, wanted, pose = svg.stops?.length ? least(svg.stops, (one) => Math.abs(one.tilt - wanted)) : null) {
   const { data, found } = parts(svg);
+  if (data.built && !pose) return;
+  const tilt = pose ? pose.tilt : wanted;
   const [x, y] = data.hinge;
   let point = (along) => {
     const reach = (along - data.share) * data.length;
     return [x + reach * Math.cos(rad(tilt)), y - reach * Math.sin(rad(tilt))];
   };
   if (data.built) {
-    const [low, high] = drawBuilt(svg, data.built, holeAt(data.built, tilt));
+    const [low, high] = drawBuilt(svg, pose);
     point = (along) => [low[0] + (high[0] - low[0]) * along, low[1] + (high[1] - low[1]) * along];
   }
   const top = point(1);
@@ -128,13 +134,23 @@ function place(svg, event) {
   return new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
 }
 
-function follow(move, done) {
-  const up = () => {
-    document.removeEventListener("pointermove", move);
-    document.removeEventListener("pointerup", up);
-    done();
+// Follows a hand from now on; what it does before the poses are there is done when they are.
+function follow(poses, move, done) {
+  let [there, last] = [null, null];
+  const go = (event) => {
+    last = event;
+    if (there) move(event, there);
   };
-  document.addEventListener("pointermove", move);
+  const begun = poses.then((found) => {
+    there = found;
+    if (there && last) move(last, there);
+  });
+  const up = () => {
+    document.removeEventListener("pointermove", go);
+    document.removeEventListener("pointerup", up);
+    begun.then(() => there && done());
+  };
+  document.addEventListener("pointermove", go);
   document.addEventListener("pointerup", up);
 }
 
@@ -146,94 +162,105 @@ function dragPanel(hit) {
   const move = (to) => {
     const { x, y } = place(svg, to);
     const angle = (Math.atan2(data.hinge[1] - y, x - data.hinge[0]) * 180) / Math.PI;
-    const tilt = nearest(data.stops, angle < -90 ? 90 : angle);
+    const tilt = least(data.stops, (stop) => Math.abs(stop - (angle < -90 ? 90 : angle)));
     if (tilt !== last) draw(svg, (last = tilt));
   };
-  follow(move, () => settle(last));
+  follow(poses(svg), move, () => settle(last));
 }
 
-// A hole of the bar put ``metres`` from the hinge: the holes it belongs to set other tilts, and the frame stands in one of them.
-function moveHole(svg, number, metres) {
-  const { built } = parts(svg).data;
-  const old = built.frame.base_holes[number];
-  const moved = built.holes.filter((hole) => hole.by.base_hole === old);
-  const trial = moved.map((hole) => tiltOf(built.frame, { ...hole.by, base_hole: metres }));
-  if (!moved.length || trial.some((tilt) => tilt === null || tilt < 0 || tilt > 90)) return false;
-  moved.forEach((hole, i) => {
-    hole.by.base_hole = metres;
-    hole.true += trial[i] - hole.tilt; // ground that falls sideways adds what it added before
-    hole.tilt = trial[i];
-  });
-  built.frame.base_holes[number] = metres;
-  parts(svg).data.stops = built.holes.map((hole) => hole.true).sort((a, b) => a - b);
-  draw(svg, moved[0].true);
+// A hole of the bar at another place: until the new figures come, the frame stands in it, or in the holes that stay.
+function moveHole(svg, number, place) {
+  const { data } = parts(svg);
+  svg.stops = [...svg.stops.filter((pose) => pose.used !== number), place];
+  data.stops = svg.stops.map((pose) => pose.tilt).sort((a, b) => a - b);
+  data.built.several.base_holes[number] = place.at;
+  draw(svg, place.tilt, place);
   const circle = svg.querySelector(`[data-bar="${number}"]`);
-  circle.setAttribute("aria-valuenow", metres);
-  circle.setAttribute("aria-valuetext", `${formatLength(metres, built.us)} from the hinge: ${degreesText(moved[0].true)}`);
-  return true;
+  circle.setAttribute("aria-valuenow", place.at);
+  circle.setAttribute("aria-valuetext", `${formatLength(place.at, data.built.us)} from the hinge: ${degreesText(place.tilt)}`);
 }
 
 function writeHoles(svg) {
   const { built } = parts(svg).data;
-  write("base_holes", built.frame.base_holes.map((metres) => exact(metres, built.us)).join("; "));
+  write("base_holes", built.several.base_holes.map((metres) => exact(metres, built.us)).join("; "));
 }
 
-// A drill is set by whole centimetres, or quarter inches.
-const drilled = (metres, us) => (us ? (Math.round((metres / INCH) * 4) / 4) * INCH : Math.round(metres * 100) / 100);
+const both = (svg, number) => Promise.all([poses(svg), poses(svg, number)]).then(([stops, places]) => stops && places);
+const away = ([x, y], point) => Math.hypot(x - point.x, y - point.y);
 
 function dragHole(circle) {
   const svg = circle.closest("svg");
   const { built } = parts(svg).data;
   const number = Number(circle.dataset.bar);
   circle.focus({ preventScroll: true });
-  const before = built.frame.base_holes[number];
-  const start = pixels(built)([0, built.frame.front_height]);
-  const hole = built.holes.find((one) => one.by.base_hole === before);
-  if (hole) draw(svg, hole.true);
-  const back = svg.querySelector('[data-part="back leg"]');
-  const move = (to) => {
-    const { x, y } = place(svg, to);
-    // Along the bar from its hinge; of an A-frame along its back leg, from the top.
-    const [from, toward] = back
-      ? (([a, b, c, d]) => [[a, b], [c - a, d - b]])(back.getAttribute("d").match(/-?[\d.]+/g).map(Number))
-      : [start, [Math.cos(rad(built.frame.slope)), -Math.sin(rad(built.frame.slope))]];
-    const along = ((x - from[0]) * toward[0] + (y - from[1]) * toward[1]) / Math.hypot(...toward) / built.scale;
-    const metres = drilled(along, built.us);
-    if (metres >= 0.05 && metres !== built.frame.base_holes[number] && !built.frame.base_holes.includes(metres)) moveHole(svg, number, metres);
+  const before = built.several.base_holes[number];
+  const move = (to, places) => {
+    if (!places.length) return;
+    const point = place(svg, to);
+    const found = least(places, (one) => away(one.bar[number], point));
+    if (found.at !== built.several.base_holes[number]) moveHole(svg, number, found);
   };
-  follow(move, () => built.frame.base_holes[number] !== before && writeHoles(svg));
+  poses(svg).then((stops) => {
+    const held = stops?.find((pose) => pose.used === number);
+    if (held && built.several.base_holes[number] === before) draw(svg, held.tilt, held);
+  });
+  follow(both(svg, number), move, () => built.several.base_holes[number] !== before && writeHoles(svg));
+}
+
+// By keys from place to place; the holes are written when they rest.
+async function stepHole(circle, step) {
+  const svg = circle.closest("svg");
+  const number = Number(circle.dataset.bar);
+  const places = await both(svg, number);
+  if (!places?.length) return;
+  const now = parts(svg).data.built.several.base_holes[number];
+  const index = places.indexOf(least(places, (one) => Math.abs(one.at - now)));
+  const next = places[index + step];
+  if (!next) return;
+  moveHole(svg, number, next);
+  clearTimeout(svg.settling);
+  svg.settling = setTimeout(() => writeHoles(svg), 600);
 }
 
 // The foot of the prop goes from hole to hole of its bar, and the frame with it.
 function dragFoot(line) {
   const svg = line.closest("svg");
-  const { built } = parts(svg).data;
-  const move = (to) => {
-    const { x, y } = place(svg, to);
-    const near = [...svg.querySelectorAll("[data-bar]")].reduce((best, circle) => {
-      const away = Math.hypot(circle.getAttribute("cx") - x, circle.getAttribute("cy") - y);
-      return away < best.away ? { away, at: built.frame.base_holes[circle.dataset.bar] } : best;
-    }, { away: Number.POSITIVE_INFINITY });
-    const hole = built.holes.find((one) => one.by.base_hole === near.at);
-    if (hole) draw(svg, hole.true);
+  const move = (to, stops) => {
+    const point = place(svg, to);
+    const held = stops.filter((pose) => pose.used !== null);
+    if (!held.length) return;
+    const near = least(held, (pose) => away(pose.bar[pose.used], point));
+    draw(svg, near.tilt, near);
   };
-  follow(move, () => {});
+  follow(poses(svg), move, () => {});
 }
+
+const ends = (pose) => pose.parts.actuator.match(/-?[\d.]+/g).map(Number);
 
 // The jack as long as a hand pulls it, within its stroke.
 function dragJack(line) {
   const svg = line.closest("svg");
-  const { data } = parts(svg);
-  const { built } = data;
-  const base = sideLines(built.frame, 20, built.length).find((one) => one.name === "actuator").start;
-  const move = (to) => {
+  const move = (to, stops) => {
     const { x, y } = place(svg, to);
-    const [bx, by] = pixels(built)(base);
-    const wanted = Math.hypot(x - bx, y - by) / built.scale;
-    const away = (tilt) => Math.abs(jackLength(built.frame.screw ?? built.frame, tilt) - wanted);
-    draw(svg, data.stops.reduce((best, tilt) => (away(tilt) < away(best) ? tilt : best)));
+    const off = (pose) => {
+      const [bx, by, ex, ey] = ends(pose);
+      return Math.abs(Math.hypot(ex - bx, ey - by) - Math.hypot(x - bx, y - by));
+    };
+    const near = least(stops, off);
+    draw(svg, near.tilt, near);
   };
-  follow(move, () => settle(Number(parts(svg).found.grip.getAttribute("aria-valuenow"))));
+  follow(poses(svg), move, () => settle(Number(parts(svg).found.grip.getAttribute("aria-valuenow"))));
+}
+
+// What a hand will need is there before it pulls.
+for (const near of ["pointerover", "focusin"]) {
+  document.addEventListener(near, (event) => {
+    const svg = event.target.closest?.("svg.rack");
+    if (!svg?.dataset.rackData) return;
+    poses(svg);
+    const hole = event.target.closest("[data-bar]");
+    if (hole) poses(svg, Number(hole.dataset.bar));
+  });
 }
 
 document.addEventListener("pointerdown", (event) => {
@@ -261,7 +288,7 @@ document.addEventListener("click", (event) => {
 let typing = null;
 function typeMeasure(written, { number, label } = { number: written.dataset.number, label: written.getAttribute("aria-label") }, begun = null) {
   const field = document.querySelector(`#station-form [name="${written.dataset.asks}"]`);
-  const gone = number !== undefined && number >= severalOf(parts(written.closest("svg")).data.built, written.dataset.asks).length;
+  const gone = number !== undefined && number >= parts(written.closest("svg")).data.built.several[written.dataset.asks].length;
   if (!field || typing || gone) return;
   const frame = written.closest(".rack-frame");
   const [box, outer] = [written.getBoundingClientRect(), frame.getBoundingClientRect()];
@@ -275,7 +302,8 @@ function typeMeasure(written, { number, label } = { number: written.dataset.numb
     typing = null;
     const typed = input.value.trim();
     input.remove();
-    if (take && typed && typed !== exactly(written, field, number)) write(field.name, number === undefined ? typed : replaced(written.closest("svg"), field, Number(number), typed));
+    if (take && typed && typed !== exactly(written, field, number))
+      write(field.name, number === undefined ? typed : replaced(written.closest("svg"), field, Number(number), typed));
     if (back) written.focus({ preventScroll: true });
   };
   input.addEventListener("keydown", (event) => {
@@ -307,18 +335,17 @@ document.addEventListener("htmx:afterSwap", () => {
 });
 
 const exact = (metres, us) => (us ? `${Math.round((metres / INCH) * 100) / 100} in` : `${Math.round(metres * 10000) / 10000} m`);
-const severalOf = (built, name) => ({ rail_points: built.frame.rail_points, prop_lengths: built.frame.lengths, base_holes: built.frame.base_holes, rear_heights: built.frame.rear_heights })[name];
 
 // What a measure is before anything is typed: to the last digit that is told.
 function exactly(written, field, number) {
   const { built } = parts(written.closest("svg")).data;
-  return number === undefined ? field.value : exact(severalOf(built, field.name)[number], built.us);
+  return number === undefined ? field.value : exact(built.several[field.name][number], built.us);
 }
 
 // The lengths of a field with one of them typed anew.
 function replaced(svg, field, number, typed) {
   const { built } = parts(svg).data;
-  return severalOf(built, field.name).map((metres, i) => (i === number ? typed : exact(metres, built.us))).join("; ");
+  return built.several[field.name].map((metres, i) => (i === number ? typed : exact(metres, built.us))).join("; ");
 }
 
 document.addEventListener("click", (event) => {
@@ -331,12 +358,7 @@ document.addEventListener("keydown", (event) => {
   const circle = event.target.closest?.("[data-bar]");
   if (circle && event.key in steps) {
     event.preventDefault();
-    const svg = circle.closest("svg");
-    const number = Number(circle.dataset.bar);
-    const { built } = parts(svg).data;
-    if (!moveHole(svg, number, drilled(built.frame.base_holes[number] + steps[event.key] * (built.us ? INCH / 4 : 0.01), built.us))) return;
-    clearTimeout(svg.settling);
-    svg.settling = setTimeout(() => writeHoles(svg), 600);
+    stepHole(circle, steps[event.key]);
     return;
   }
   const written = event.target.closest?.("[data-asks]");
@@ -348,10 +370,13 @@ document.addEventListener("keydown", (event) => {
   if (!grip || !(event.key in steps || event.key === "Home" || event.key === "End")) return;
   event.preventDefault();
   const svg = grip.closest("svg");
-  const { stops } = parts(svg).data;
-  const now = stops.indexOf(nearest(stops, Number(grip.getAttribute("aria-valuenow"))));
-  const next = event.key === "Home" ? 0 : event.key === "End" ? stops.length - 1 : Math.min(Math.max(now + steps[event.key], 0), stops.length - 1);
-  draw(svg, stops[next]);
-  clearTimeout(grip.settling);
-  grip.settling = setTimeout(() => settle(stops[next]), 400);
+  poses(svg).then((found) => {
+    if (!found) return;
+    const { stops } = parts(svg).data;
+    const now = stops.indexOf(least(stops, (stop) => Math.abs(stop - Number(grip.getAttribute("aria-valuenow")))));
+    const next = event.key === "Home" ? 0 : event.key === "End" ? stops.length - 1 : Math.min(Math.max(now + steps[event.key], 0), stops.length - 1);
+    draw(svg, stops[next]);
+    clearTimeout(grip.settling);
+    grip.settling = setTimeout(() => settle(stops[next]), 400);
+  });
 });
