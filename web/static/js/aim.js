@@ -5,7 +5,7 @@ import { canSense, planeTilt, watch } from "./sensor.js";
 const place = one("#countdown");
 
 function count() {
-  const minutes = Math.round((new Date(place.dataset.noon) - Date.now()) / 60000);
+  const minutes = Math.round((new Date(place.dataset.noon).getTime() - Date.now()) / 60000);
   const [hours, rest] = [Math.floor(Math.abs(minutes) / 60), Math.abs(minutes) % 60];
   const span = `${hours ? `${hours} h ` : ""}${rest} min`;
   place.textContent = minutes > 0 ? `, in ${span}` : minutes > -1 ? ", now" : `, ${span} ago`;
@@ -23,11 +23,14 @@ if (level && canSense()) {
   const taken = [];
   let now = null;
   start.addEventListener("click", async () => {
-    const told = await watch((event) => ({ tilt: planeTilt(event) }), ({ value, steady }) => {
-      now = value.tilt;
-      shown.textContent = `${now.toFixed(1)}° ${steady ? "steady" : "hold still…"}`;
-      take.disabled = !steady;
-    });
+    const told = await watch(
+      (event) => ({ tilt: planeTilt(event) }),
+      ({ value, steady }) => {
+        now = value.tilt;
+        shown.textContent = `${now.toFixed(1)}° ${steady ? "steady" : "hold still…"}`;
+        take.disabled = !steady;
+      },
+    );
     start.hidden = told;
     take.hidden = !told;
     said.textContent = told ? "Lay it on the glass, screen up." : "The browser keeps its sensors to itself: type what a level shows.";

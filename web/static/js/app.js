@@ -3,7 +3,6 @@ import { all, csrfToken, dropPages, one, settleSeat } from "./page.js";
 import { forget, sending, wasSaved } from "./keep.js";
 import { moveDay } from "./ribbon.js";
 
-
 function state(text) {
   const place = one("#state");
   if (place) place.textContent = text;
@@ -46,8 +45,13 @@ document.addEventListener("htmx:afterRequest", (event) => {
 document.addEventListener("htmx:responseError", (event) => {
   const status = event.detail.xhr.status;
   state("not saved");
-  if (status === 401) notice("You were signed out. What you typed is kept in this tab:", { href: `/account/sign-in/?next=${encodeURIComponent(location.pathname)}`, text: "sign in and go on" });
-  else if (status === 404 || status === 410) notice("This build was thrown away in another window, so nothing was saved.", { href: "/builds/", text: "to my builds" });
+  if (status === 401)
+    notice("You were signed out. What you typed is kept in this tab:", {
+      href: `/account/sign-in/?next=${encodeURIComponent(location.pathname)}`,
+      text: "sign in and go on",
+    });
+  else if (status === 404 || status === 410)
+    notice("This build was thrown away in another window, so nothing was saved.", { href: "/builds/", text: "to my builds" });
   else if (status === 413 || status === 429) notice(event.detail.xhr.responseText);
   else if (status === 507) notice("The server's disk is full: this change was not kept. Everything saved before is safe.");
   else if (status === 503) notice("The database is away for a moment. Nothing saved is lost; change the field once more in a few seconds.");

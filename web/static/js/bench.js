@@ -15,7 +15,9 @@ function show(data, at) {
   const place = Math.max(0, Math.min(data.axes[0].angle.length - 1, Math.round((at - data.from) / data.every)));
   const x = data.left + ((at - data.from) / (data.to - data.from)) * (data.right - data.left);
   for (const cursor of all("[data-cursor]", day())) cursor.setAttribute("d", cursor.getAttribute("d").replace(/^M[\d.]+/, `M${x.toFixed(1)}`));
-  const words = data.axes.map((axis) => `${data.axes.length > 1 ? `${axis.name} ` : ""}${degrees(axis.angle[place])}, the sun ${degrees(axis.sun[place])}: ${data.said[axis.why[place]]}`);
+  const words = data.axes.map(
+    (axis) => `${data.axes.length > 1 ? `${axis.name} ` : ""}${degrees(axis.angle[place])}, the sun ${degrees(axis.sun[place])}: ${data.said[axis.why[place]]}`,
+  );
   one("[data-clock]", day()).textContent = clock(at);
   one("[data-said]", day()).textContent = words.join("; ");
   for (const dial of all("[data-dial]", day())) {

@@ -11,7 +11,13 @@ function base() {
     textStyle: text,
     grid: { left: 40, right: 12, top: 14, bottom: 24 },
     axis: { axisLabel: text, axisLine: { lineStyle: { color: ink("--line") } }, axisTick: { show: false }, splitLine: { lineStyle: { color: ink("--line") } } },
-    tip: { trigger: "axis", backgroundColor: ink("--leaf"), borderColor: ink("--line"), textStyle: { color: ink("--ink"), fontSize: 13 }, renderMode: "richText" },
+    tip: {
+      trigger: "axis",
+      backgroundColor: ink("--leaf"),
+      borderColor: ink("--line"),
+      textStyle: { color: ink("--ink"), fontSize: 13 },
+      renderMode: "richText",
+    },
   };
 }
 
@@ -21,14 +27,27 @@ const kinds = {
     const line = data.tilts.map((tilt, i) => [tilt, data.energy[i]]);
     return {
       grid: { ...look.grid, left: 46, bottom: 28 },
-      tooltip: { ...look.tip, formatter: (points) => `${points[0].value[0]}°: ${Math.round(points[0].value[1])} kWh (${((points[0].value[1] / best - 1) * 100).toFixed(1)} %)` },
+      tooltip: {
+        ...look.tip,
+        formatter: (points) => `${points[0].value[0]}°: ${Math.round(points[0].value[1])} kWh (${((points[0].value[1] / best - 1) * 100).toFixed(1)} %)`,
+      },
       xAxis: { type: "value", min: data.tilts[0], max: 90, interval: 15, ...look.axis, axisLabel: { ...look.axis.axisLabel, formatter: "{value}°" } },
       yAxis: { type: "value", scale: true, ...look.axis, splitNumber: 3, axisLabel: { ...look.axis.axisLabel, formatter: thousands } },
       series: [
         {
-          type: "line", data: line, showSymbol: false, lineStyle: { color: ink("--brass2"), width: 2.4 }, itemStyle: { color: ink("--brass2") },
+          type: "line",
+          data: line,
+          showSymbol: false,
+          lineStyle: { color: ink("--brass2"), width: 2.4 },
+          itemStyle: { color: ink("--brass2") },
           markArea: { silent: true, itemStyle: { color: ink("--verd2"), opacity: 0.75 }, data: [[{ xAxis: data.band[0] }, { xAxis: data.band[1] }]] },
-          markLine: { silent: true, symbol: "none", lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 }, label: { formatter: `${Number(data.tilt.toFixed(1))}°`, color: ink("--verd"), fontWeight: 700 }, data: [{ xAxis: data.tilt }] },
+          markLine: {
+            silent: true,
+            symbol: "none",
+            lineStyle: { color: ink("--verd"), type: "solid", width: 2.4 },
+            label: { formatter: `${Number(data.tilt.toFixed(1))}°`, color: ink("--verd"), fontWeight: 700 },
+            data: [{ xAxis: data.tilt }],
+          },
         },
       ],
     };
@@ -42,14 +61,30 @@ const kinds = {
     const edge = (value, round) => round(value / interval) * interval - data.base;
     const sum = (value) => `${place.dataset.currency} ${Math.round(value)}`;
     const bar = (key, color) => ({
-      type: "bar", stack: key, barGap: "-100%", barWidth: 13, itemStyle: { color, borderColor: ink("--ink2"), borderWidth: key === "npvLow" ? 0 : 0.6 },
+      type: "bar",
+      stack: key,
+      barGap: "-100%",
+      barWidth: 13,
+      itemStyle: { color, borderColor: ink("--ink2"), borderWidth: key === "npvLow" ? 0 : 0.6 },
       data: rows.map((row) => row[key] - data.base),
       label: { show: true, position: "inside", formatter: "" },
     });
     return {
       grid: { left: 8, right: 18, top: 6, bottom: 26, containLabel: true },
-      tooltip: { ...look.tip, axisPointer: { type: "shadow" }, formatter: (points) => `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}` },
-      xAxis: { type: "value", ...look.axis, interval, min: edge(Math.min(...ends), Math.floor), max: edge(Math.max(...ends), Math.ceil), axisLabel: { ...look.axis.axisLabel, formatter: (value) => thousands(Math.round(value + data.base)) } },
+      tooltip: {
+        ...look.tip,
+        axisPointer: { type: "shadow" },
+        formatter: (points) =>
+          `${rows[points[0].dataIndex].name}\n${rows[points[0].dataIndex].low}: ${sum(rows[points[0].dataIndex].npvLow)}\n${rows[points[0].dataIndex].high}: ${sum(rows[points[0].dataIndex].npvHigh)}`,
+      },
+      xAxis: {
+        type: "value",
+        ...look.axis,
+        interval,
+        min: edge(Math.min(...ends), Math.floor),
+        max: edge(Math.max(...ends), Math.ceil),
+        axisLabel: { ...look.axis.axisLabel, formatter: (value) => thousands(Math.round(value + data.base)) },
+      },
       yAxis: { type: "category", data: rows.map((row) => row.name), ...look.axis, axisLabel: { ...look.axis.axisLabel, color: ink("--ink") } },
       series: [bar("npvLow", ink("--shade")), bar("npvHigh", ink("--brass2"))],
     };
@@ -67,17 +102,25 @@ function draw(place, animation = !quiet) {
   if (place.chart || !place.isConnected) return;
   const chart = init(place, null, { renderer: "svg" });
   const look = base();
-  chart.setOption({ animation, animationDuration: look.animationDuration, textStyle: look.textStyle, ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place) });
+  chart.setOption({
+    animation,
+    animationDuration: look.animationDuration,
+    textStyle: look.textStyle,
+    ...kinds[place.dataset.chart](JSON.parse(place.dataset.values), look, place),
+  });
   place.chart = chart;
   scalable(place);
 }
 const charts = () => [...document.querySelectorAll("[data-chart]")];
 
-const near = new IntersectionObserver((seen) => {
-  for (const { isIntersecting, target } of seen) {
-    if (isIntersecting) wake().then(() => draw(target));
-  }
-}, { rootMargin: "0px" });
+const near = new IntersectionObserver(
+  (seen) => {
+    for (const { isIntersecting, target } of seen) {
+      if (isIntersecting) wake().then(() => draw(target));
+    }
+  },
+  { rootMargin: "0px" },
+);
 
 const watch = () => charts().forEach((place) => place.chart || near.observe(place));
 const drop = (place) => {
@@ -100,9 +143,11 @@ window.addEventListener("resize", fit);
 if (matchMedia("(min-width: 768px)").matches) setTimeout(() => charts().length && wake(), 4000);
 window.addEventListener("beforeprint", () => init && charts().forEach((place) => draw(place, false)));
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
-  charts().filter((place) => place.chart).forEach((place) => {
-    place.chart.dispose();
-    place.chart = null;
-    draw(place);
-  }),
+  charts()
+    .filter((place) => place.chart)
+    .forEach((place) => {
+      place.chart.dispose();
+      place.chart = null;
+      draw(place);
+    }),
 );

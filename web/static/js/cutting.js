@@ -28,7 +28,9 @@ function pickBoard(board) {
   board.classList.add("picked");
   one(".board-title", board).setAttribute("aria-pressed", "true");
   for (const part of letters()) part.classList.toggle("picked", mine.includes(part.dataset.letter));
-  one("#cut-said").textContent = `${one(".board-title", board).firstChild.textContent.trim()}: ${all(".board-ticks label span", board).map((span) => span.textContent.trim()).join(", ")}.`;
+  one("#cut-said").textContent = `${one(".board-title", board).firstChild.textContent.trim()}: ${all(".board-ticks label span", board)
+    .map((span) => span.textContent.trim())
+    .join(", ")}.`;
 }
 
 document.addEventListener("click", (event) => {
@@ -75,7 +77,11 @@ async function send() {
   sending = true;
   try {
     for (const [key, done] of Object.entries(waiting())) {
-      const answer = await fetch(address(), { method: "POST", body: new URLSearchParams({ key, done }), headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" } });
+      const answer = await fetch(address(), {
+        method: "POST",
+        body: new URLSearchParams({ key, done }),
+        headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
+      });
       if (answer.status === 401) {
         show();
         one("#tick-state").textContent += " You were signed out: sign in again, nothing is lost.";

@@ -30,12 +30,19 @@ const words = (reading) => `${Math.round(reading.azimuth * 10) / 10}°: ${readin
 function state() {
   const waiting = kept().length;
   const noun = kept().some((entry) => entry.drop) ? "change" : "reading";
-  one("#field-state").textContent = waiting ? `${waiting} ${noun}${waiting === 1 ? " is" : "s are"} kept in this phone and will be sent when there is a connection.` : "Everything is sent.";
+  one("#field-state").textContent = waiting
+    ? `${waiting} ${noun}${waiting === 1 ? " is" : "s are"} kept in this phone and will be sent when there is a connection.`
+    : "Everything is sent.";
 }
 function list(skyline) {
   const dropped = kept().filter((entry) => entry.drop);
   const left = skyline.filter((reading) => !dropped.some((entry) => Math.abs(entry.drop - reading.azimuth) < 0.006));
-  one("#field-list").replaceChildren(...left.map((reading) => line(words(reading), { drop: reading.azimuth })), ...kept().filter((entry) => !entry.drop).map(unsent));
+  one("#field-list").replaceChildren(
+    ...left.map((reading) => line(words(reading), { drop: reading.azimuth })),
+    ...kept()
+      .filter((entry) => !entry.drop)
+      .map(unsent),
+  );
 }
 
 async function send() {
@@ -44,7 +51,11 @@ async function send() {
   try {
     while (kept().length) {
       const [reading] = kept();
-      const answer = await fetch(page().dataset.post, { method: "POST", body: new URLSearchParams(reading), headers: { "X-CSRFToken": token(), "HX-Request": "true" } });
+      const answer = await fetch(page().dataset.post, {
+        method: "POST",
+        body: new URLSearchParams(reading),
+        headers: { "X-CSRFToken": token(), "HX-Request": "true" },
+      });
       if (answer.status === 422) {
         keep(kept().filter((entry) => entry.key !== reading.key)); // the server says it cannot be: told below, not tried for ever
         one("#field-state").textContent = Object.values((await answer.json()).errors).join(" ");
@@ -73,7 +84,13 @@ document.addEventListener("DOMContentLoaded", () => {
     const bearing = number("bearing", 360);
     const elevation = number("elevation", 90);
     if (bearing === null || elevation === null) return one(bearing === null ? "#f-bearing" : "#f-elevation").focus();
-    const reading = { key: crypto.randomUUID?.() || `${Date.now().toString(16)}-${Math.floor(Math.random() * 1e9).toString(16)}`, bearing, elevation, magnetic: one("[name=magnetic]:checked").value, kind: one("[name=kind]:checked").value };
+    const reading = {
+      key: crypto.randomUUID?.() || `${Date.now().toString(16)}-${Math.floor(Math.random() * 1e9).toString(16)}`,
+      bearing,
+      elevation,
+      magnetic: one("[name=magnetic]:checked").value,
+      kind: one("[name=kind]:checked").value,
+    };
     keep([...kept(), reading]);
     one("#field-list").append(unsent(reading));
     for (const id of ["bearing", "elevation"]) one(`#f-${id}`).value = "";
@@ -94,7 +111,11 @@ document.addEventListener("DOMContentLoaded", () => {
     send();
   });
   for (const entry of kept()) {
-    if (entry.drop) [...one("#field-list").querySelectorAll("[data-drop]")].find((button) => Math.abs(button.dataset.drop - entry.drop) < 0.006)?.closest("li").remove();
+    if (entry.drop)
+      [...one("#field-list").querySelectorAll("[data-drop]")]
+        .find((button) => Math.abs(button.dataset.drop - entry.drop) < 0.006)
+        ?.closest("li")
+        .remove();
     else one("#field-list").append(unsent(entry));
   }
   if (kept().length) state();

@@ -38,7 +38,12 @@ export function ringsOfArray({ at, azimuth, wide, deep, pivot, groups = 1, how =
       [x, y] = [x + along[0] * shift, y + along[1] * shift];
     }
     const low = pivot ? -deep / 2 : 0;
-    const corners = [[-wide / 2, low], [wide / 2, low], [wide / 2, low + deep], [-wide / 2, low + deep]];
+    const corners = [
+      [-wide / 2, low],
+      [wide / 2, low],
+      [wide / 2, low + deep],
+      [-wide / 2, low + deep],
+    ];
     rings.push(corners.map(([s, v]) => [x + along[0] * s - face[0] * v, y + along[1] * s - face[1] * v]));
   }
   return rings;

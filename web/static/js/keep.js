@@ -1,11 +1,11 @@
-
-
 const KEY = "kept:";
 const here = KEY + location.pathname;
 
 const read = (key) => JSON.parse(sessionStorage.getItem(key) || "null");
 const fields = (form) =>
-  [...form.elements].filter((field) => field.name && !["csrfmiddlewaretoken", "version"].includes(field.name) && field.type !== "file" && field.type !== "password");
+  [...form.elements].filter(
+    (field) => field.name && !["csrfmiddlewaretoken", "version"].includes(field.name) && field.type !== "file" && field.type !== "password",
+  );
 
 export function remember(form) {
   const values = {};

@@ -2,7 +2,22 @@
 // server has the last word.
 export const INCH = 0.0254;
 export const FOOT = 0.3048;
-const METRES = { mm: 0.001, cm: 0.01, m: 1, km: 1000, in: INCH, inch: INCH, inches: INCH, '"': INCH, "″": INCH, ft: FOOT, foot: FOOT, feet: FOOT, "'": FOOT, "′": FOOT };
+const METRES = {
+  mm: 0.001,
+  cm: 0.01,
+  m: 1,
+  km: 1000,
+  in: INCH,
+  inch: INCH,
+  inches: INCH,
+  '"': INCH,
+  "″": INCH,
+  ft: FOOT,
+  foot: FOOT,
+  feet: FOOT,
+  "'": FOOT,
+  "′": FOOT,
+};
 const FEET = ["ft", "foot", "feet", "'", "′"];
 const PART = /^\s*(\d+\s+\d+\/\d+|\d+\/\d+|\d+(?:[.,]\d+)?|[.,]\d+)\s*(mm|cm|km|m|inches|inch|in|feet|foot|ft|"|″|'|′)?\s*/i;
 

@@ -16,18 +16,27 @@ function store(mode) {
     asked.onsuccess = () => done(asked.result.transaction("waiting", mode).objectStore("waiting"));
   });
 }
-const settled = (request) => new Promise((done, failed) => {
-  request.onsuccess = () => done(request.result);
-  request.onerror = () => failed(request.error);
-});
-const waiting = async () => (await settled((await store("readonly")).getAll())).filter((entry) => entry.build === build() && (!entry.account || entry.account === account())).sort((a, b) => a.kept - b.kept);
+const settled = (request) =>
+  new Promise((done, failed) => {
+    request.onsuccess = () => done(request.result);
+    request.onerror = () => failed(request.error);
+  });
+const waiting = async () =>
+  (await settled((await store("readonly")).getAll()))
+    .filter((entry) => entry.build === build() && (!entry.account || entry.account === account()))
+    .sort((a, b) => a.kept - b.kept);
 const keep = async (entry) => settled((await store("readwrite")).put(entry));
 const drop = async (id) => settled((await store("readwrite")).delete(id));
 
 const NAMES = { move: "moved", reading: "reading", change: "change", inspection: "inspection", note: "note" };
 function told(entry) {
   const fields = Object.fromEntries(entry.fields);
-  const value = entry.kind === "move" ? `${fields.tilt}°` : entry.kind === "reading" ? `${fields.power || fields.volts || fields.quantity || ""} ${fields.power ? "W" : ""}` : fields.what || fields.note;
+  const value =
+    entry.kind === "move"
+      ? `${fields.tilt}°`
+      : entry.kind === "reading"
+        ? `${fields.power || fields.volts || fields.quantity || ""} ${fields.power ? "W" : ""}`
+        : fields.what || fields.note;
   return `${NAMES[entry.kind]} ${value}`.trim();
 }
 
@@ -123,8 +132,16 @@ document.addEventListener("submit", async (event) => {
   const at = new Date();
   const data = new FormData(form);
   const photo = data.get("photo");
-  const entry = { id: crypto.randomUUID ? crypto.randomUUID() : uuid(), build: build(), account: account(), kind: form.dataset.logEntry, kept: at.getTime(), fields: [] };
-  for (const [name, value] of data) if (typeof value === "string" && !["csrfmiddlewaretoken", "client_id", "moment"].includes(name)) entry.fields.push([name, value]);
+  const entry = {
+    id: crypto.randomUUID ? crypto.randomUUID() : uuid(),
+    build: build(),
+    account: account(),
+    kind: form.dataset.logEntry,
+    kept: at.getTime(),
+    fields: [],
+  };
+  for (const [name, value] of data)
+    if (typeof value === "string" && !["csrfmiddlewaretoken", "client_id", "moment"].includes(name)) entry.fields.push([name, value]);
   entry.fields.push(["moment", at.toISOString()]); // it may be sent long after: it was now
   entry.fields.push(["client_id", entry.id]);
   if (photo instanceof File && photo.size) entry.photo = photo;
@@ -158,7 +175,10 @@ document.addEventListener("submit", async (event) => {
   show();
 });
 
-const uuid = () => "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (digit) => (digit ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (digit / 4)))).toString(16));
+const uuid = () =>
+  "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (digit) =>
+    (Number(digit) ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (Number(digit) / 4)))).toString(16),
+  );
 
 // A hole is tapped: that is the tilt.
 function press(form, hole) {
@@ -172,10 +192,14 @@ document.addEventListener("click", (event) => {
   one('[name="tilt"]', form).value = hole.dataset.tilt;
 });
 
-document.addEventListener("toggle", (event) => {
-  const byHand = document.activeElement?.closest("details.tap") === event.target;
-  if (byHand && event.target.open) one('input:not([type=hidden]), select', event.target)?.focus({ preventScroll: true });
-}, true);
+document.addEventListener(
+  "toggle",
+  (event) => {
+    const byHand = document.activeElement?.closest("details.tap") === event.target;
+    if (byHand && event.target.open) one("input:not([type=hidden]), select", event.target)?.focus({ preventScroll: true });
+  },
+  true,
+);
 
 document.addEventListener("keydown", (event) => {
   if (event.key !== "l" || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("single-keys") === "off") return;

@@ -1,7 +1,12 @@
 // What every module of a page uses: finding and making elements, and the newest token for requests.
+/** @param {string} selector @param {any} root */
 export const one = (selector, root = document) => root.querySelector(selector);
 export const all = (selector, root = document) => [...root.querySelectorAll(selector)];
-export const cookie = (name) => document.cookie.split("; ").find((part) => part.startsWith(`${name}=`))?.slice(name.length + 1) || "";
+export const cookie = (name) =>
+  document.cookie
+    .split("; ")
+    .find((part) => part.startsWith(`${name}=`))
+    ?.slice(name.length + 1) || "";
 export const csrfToken = () => cookie("csrftoken") || one("[name=csrfmiddlewaretoken]")?.value || "";
 
 // The mark of the session that this browser was last seen with: pages that were kept under another are shown to nobody.

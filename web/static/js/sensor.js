@@ -9,7 +9,10 @@ const STILL = 0.4; // degrees that count as still
 export const planeTilt = ({ beta, gamma }) => deg(Math.acos(Math.min(1, Math.max(-1, Math.cos(rad(beta)) * Math.cos(rad(gamma))))));
 
 // Where its long edge points: bearing clockwise from the phone's north, elevation over the level.
-export const sighted = ({ alpha, beta, heading }) => ({ bearing: (heading ?? (360 - alpha)) % 360, elevation: Math.abs(beta) <= 90 ? beta : 180 - Math.abs(beta) });
+export const sighted = ({ alpha, beta, heading }) => ({
+  bearing: (heading ?? 360 - alpha) % 360,
+  elevation: Math.abs(beta) <= 90 ? beta : 180 - Math.abs(beta),
+});
 
 // The middle of angles that may lie round north.
 export function meanBearing(bearings) {
@@ -24,7 +27,8 @@ export const canSense = () => isSecureContext && "DeviceOrientationEvent" in win
 
 // Watches the phone: ``tell({ value, steady })`` several times a second, the value of ``read`` over the last moments.
 export async function watch(read, tell) {
-  if (typeof DeviceOrientationEvent.requestPermission === "function" && (await DeviceOrientationEvent.requestPermission()) !== "granted") return false;
+  const sensor = /** @type {any} */ (DeviceOrientationEvent); // Safari asks its person first
+  if (typeof sensor.requestPermission === "function" && (await sensor.requestPermission()) !== "granted") return false;
   let samples = [];
   let absolute = false;
   for (const name of events) {
@@ -44,7 +48,9 @@ export async function watch(read, tell) {
     const last = samples.at(-1);
     const spread = Math.max(...samples.flatMap((sample) => Object.keys(sample.value).map((key) => apart(sample.value[key], last.value[key]))));
     const middle = (key) => samples.reduce((sum, one) => sum + one.value[key], 0) / samples.length;
-    const value = Object.fromEntries(Object.keys(last.value).map((key) => [key, key === "bearing" ? meanBearing(samples.map((one) => one.value[key])) : middle(key)]));
+    const value = Object.fromEntries(
+      Object.keys(last.value).map((key) => [key, key === "bearing" ? meanBearing(samples.map((one) => one.value[key])) : middle(key)]),
+    );
     const long = before >= 0;
     tell({ value, steady: long && spread < STILL });
   }, 150);

@@ -97,7 +97,12 @@ document.addEventListener("click", (event) => {
   if (!add) return;
   const field = (name) => one(`#readings [data-new="${name}"]`);
   const [bearing, elevation] = [number(field("bearing").value), number(field("elevation").value)];
-  const wrong = [["bearing", bearing, 360], ["elevation", elevation, 90]].find(([name, value, most]) => field(name).value.trim() === "" || !Number.isFinite(value) || value < 0 || value > most);
+  /** @type {[string, number, number][]} */
+  const asked = [
+    ["bearing", bearing, 360],
+    ["elevation", elevation, 90],
+  ];
+  const wrong = asked.find(([name, value, most]) => field(name).value.trim() === "" || !Number.isFinite(value) || value < 0 || value > most);
   for (const name of ["bearing", "elevation"]) field(name).removeAttribute("aria-invalid");
   if (wrong) {
     field(wrong[0]).setAttribute("aria-invalid", "true");

@@ -33,7 +33,8 @@ document.addEventListener("DOMContentLoaded", () => {
   const form = one("[data-repeat]");
   if (!form) return;
   const typed = held().typed || {};
-  if (!one(".refusal[role=alert]", form)) for (const field of fields()) if (typed[field.name] && !["on", "order"].includes(field.name)) field.value = typed[field.name];
+  if (!one(".refusal[role=alert]", form))
+    for (const field of fields()) if (typed[field.name] && !["on", "order"].includes(field.name)) field.value = typed[field.name];
   form.addEventListener("input", () => hold({ typed: Object.fromEntries(fields().map((field) => [field.name, field.value])) }));
   form.addEventListener("submit", () => hold({ typed: {}, since: null }));
   one("[data-stopwatch]").addEventListener("click", () => {

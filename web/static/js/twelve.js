@@ -4,7 +4,8 @@ const LETTERS = "JFMAMJJASOND".split("");
 const NAMES = "January February March April May June July August September October November December".split(" ");
 
 function numbers(text) {
-  const words = text.includes(",") && !text.includes(", ") && !text.includes(";") && text.split(",").length < 3 ? [text.replace(",", ".")] : text.split(/[\s,;]+/);
+  const words =
+    text.includes(",") && !text.includes(", ") && !text.includes(";") && text.split(",").length < 3 ? [text.replace(",", ".")] : text.split(/[\s,;]+/);
   const found = words.filter(Boolean).map(Number);
   return found.some(Number.isNaN) ? null : found;
 }
@@ -119,4 +120,6 @@ function build(field) {
 
 const start = () => document.querySelectorAll("input[data-twelve]:not([hidden])").forEach(build);
 document.addEventListener("DOMContentLoaded", start);
-document.addEventListener("kept:restored", () => document.querySelectorAll("input[data-twelve]").forEach((field) => field.dispatchEvent(new Event("twelve:show"))));
+document.addEventListener("kept:restored", () =>
+  document.querySelectorAll("input[data-twelve]").forEach((field) => field.dispatchEvent(new Event("twelve:show"))),
+);

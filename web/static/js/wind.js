@@ -2,7 +2,14 @@
 // at once, from the gusts and forces that the server worked out for every whole degree.
 const SPEED_LINES = 6;
 const MPH = 0.44704;
-const WAYS = { tips: "It tips over", slides: "It slides", lifts: "It lifts off", pulled: "It pulls a foot out", pushed: "It pushes a foot over", pressed: "It presses a foot into the soil" };
+const WAYS = {
+  tips: "It tips over",
+  slides: "It slides",
+  lifts: "It lifts off",
+  pulled: "It pulls a foot out",
+  pushed: "It pushes a foot over",
+  pressed: "It presses a foot into the soil",
+};
 const FROM = { front: "wind from the front", back: "wind from behind", side: "wind along the row" };
 
 // What was chosen last stays chosen when new figures arrive.
@@ -32,7 +39,11 @@ function standsUpTo(blow, gust) {
 }
 
 function ends(svg) {
-  const [low, high] = svg.querySelector('[data-rack="panel"]').getAttribute("d").match(/-?[\d.]+ -?[\d.]+/g).map((pair) => pair.split(" ").map(Number));
+  const [low, high] = svg
+    .querySelector('[data-rack="panel"]')
+    .getAttribute("d")
+    .match(/-?[\d.]+ -?[\d.]+/g)
+    .map((pair) => pair.split(" ").map(Number));
   return { low, high };
 }
 
@@ -51,9 +62,15 @@ function arrow(svg, blow, from, gust, tilt) {
   const way = [-sense * out[0], -sense * out[1]];
   const side = [-way[1], way[0]];
   const base = [tip[0] - way[0] * 9, tip[1] - way[1] * 9];
+  /** @param {number[]} at */
   const point = ([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`;
   svg.querySelector('[data-blow="force"]').setAttribute("d", length > 1 ? `M${point(tail)}L${point(base)}` : "");
-  svg.querySelector('[data-blow="head"]').setAttribute("d", length > 1 ? `M${point(tip)}L${point([base[0] + side[0] * 5, base[1] + side[1] * 5])}L${point([base[0] - side[0] * 5, base[1] - side[1] * 5])}Z` : "");
+  svg
+    .querySelector('[data-blow="head"]')
+    .setAttribute(
+      "d",
+      length > 1 ? `M${point(tip)}L${point([base[0] + side[0] * 5, base[1] + side[1] * 5])}L${point([base[0] - side[0] * 5, base[1] - side[1] * 5])}Z` : "",
+    );
 }
 
 function lines(svg, blow, from, gust) {
@@ -65,7 +82,10 @@ function lines(svg, blow, from, gust) {
     const start = from === "front" ? 6 : 334;
     const way = from === "front" ? 1 : -1;
     if (from === "side") paths.push(`<circle class="speed-eye" cx="${310 + (i % 2) * 14}" cy="${y}" r="${Math.max(Math.sqrt(length), 0.5).toFixed(1)}"/>`);
-    else paths.push(`<path class="speed-line" d="M${start} ${y}h${(way * length).toFixed(1)}"/><path class="speed-head" d="M${(start + way * (length + 6)).toFixed(1)} ${y}l${-7 * way} -3.5v7z"/>`);
+    else
+      paths.push(
+        `<path class="speed-line" d="M${start} ${y}h${(way * length).toFixed(1)}"/><path class="speed-head" d="M${(start + way * (length + 6)).toFixed(1)} ${y}l${-7 * way} -3.5v7z"/>`,
+      );
   }
   group.innerHTML = paths.join("");
 }
@@ -73,7 +93,11 @@ function lines(svg, blow, from, gust) {
 // Where it meets the ground, from the front to the back, px.
 function feetOf(svg, blow) {
   if (blow.feet.length) return blow.feet;
-  const feet = [...svg.querySelectorAll('[data-part="front leg"], [data-part="front post"], [data-part="post"], [data-part="rear leg"], [data-part="rear post"], [data-part="back leg"], [data-part="pole"], [data-part="base bar"], [data-part="upright"]')]
+  const feet = [
+    ...svg.querySelectorAll(
+      '[data-part="front leg"], [data-part="front post"], [data-part="post"], [data-part="rear leg"], [data-part="rear post"], [data-part="back leg"], [data-part="pole"], [data-part="base bar"], [data-part="upright"]',
+    ),
+  ]
     .flatMap((part) => (part.getAttribute("d").match(/-?[\d.]+ -?[\d.]+/g) ?? []).map((pair) => pair.split(" ").map(Number)))
     .sort((a, b) => a[0] - b[0]);
   if (!feet.length) return [];
@@ -97,7 +121,14 @@ function ballast(svg, blow) {
   const feet = blow.ballast ? feetOf(svg, blow) : [];
   const side = Math.sqrt(blow.ballast) * 0.9;
   const told = blow.feet.map(([x, y]) => `<path class="told-foot" d="M${x} ${y}l-7 12h14z"/>`).join("");
-  group.innerHTML = told + feet.map(([x, y]) => `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${Math.round(blow.ballast)} kg</text>`).join("");
+  group.innerHTML =
+    told +
+    feet
+      .map(
+        ([x, y]) =>
+          `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${Math.round(blow.ballast)} kg</text>`,
+      )
+      .join("");
 }
 
 function show() {
@@ -124,10 +155,22 @@ function show() {
   const newtons = blow.forces[chosen.from][tilt] * gust * gust;
   const force = newtons < 1000 ? `${Math.round(newtons)} N` : `${(newtons / 1000).toFixed(1)} kN`;
   const verb = chosen.from === "front" ? "presses" : "lifts";
-  const way = over ? `${WAYS[blow.ways[chosen.from][tilt]] ?? "It gives way"} at ${speedText(limit, us)}` : limit === null ? "Nothing of it moves by itself; what holds it must take this" : `It stands: it gives way at ${speedText(limit, us)}`;
+  const way = over
+    ? `${WAYS[blow.ways[chosen.from][tilt]] ?? "It gives way"} at ${speedText(limit, us)}`
+    : limit === null
+      ? "Nothing of it moves by itself; what holds it must take this"
+      : `It stands: it gives way at ${speedText(limit, us)}`;
   const high = standsUpTo(blow, gust);
-  const upTo = limit === null ? "" : high === null ? ` ${speedText(gust, us)} it stands at no tilt.` : high < 90 ? ` ${speedText(gust, us)} it stands up to ${degreesText(high)}.` : "";
-  one("#blow-said").textContent = `${way}.${upTo} At ${degreesText(tilt)}, ${FROM[chosen.from]}, the air ${verb} with ${force}, ${chosen.from === "side" ? "straight up" : "square to the glass"}.`;
+  const upTo =
+    limit === null
+      ? ""
+      : high === null
+        ? ` ${speedText(gust, us)} it stands at no tilt.`
+        : high < 90
+          ? ` ${speedText(gust, us)} it stands up to ${degreesText(high)}.`
+          : "";
+  one("#blow-said").textContent =
+    `${way}.${upTo} At ${degreesText(tilt)}, ${FROM[chosen.from]}, the air ${verb} with ${force}, ${chosen.from === "side" ? "straight up" : "square to the glass"}.`;
   const curve = one("#gust-curve");
   if (!curve) return;
   const { x0, x, base, top, y } = curve.dataset;

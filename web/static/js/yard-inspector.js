@@ -1,18 +1,59 @@
-
 import { csrfToken, html, one } from "./page.js";
 import { yard } from "./yard.js";
 
 const MONTHS = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split(" ");
-const TOPS = [["flat", "flat"], ["lean-to", "lean-to"], ["gable", "gable"]];
+const TOPS = [
+  ["flat", "flat"],
+  ["lean-to", "lean-to"],
+  ["gable", "gable"],
+];
 // Key, label, what it is: length, degrees, share, text, choice, points, months; and when it is asked.
 const FIELDS = {
-  building: [["height", "Height of the eaves", "length"], ["top", "Its top", "choice", TOPS], ["ridge", "Height of the ridge", "length", (t) => t.top !== "flat"], ["roof_azimuth", "Ridge runs to, or lean-to falls to", "degrees", (t) => t.top !== "flat"], ["footprint", "Corners: east, north", "points"]],
-  tree: [["height", "Height", "length"], ["crown_radius", "Crown, middle to edge", "length"], ["crown_base", "Crown begins at", "length"], ["at", "Trunk: east, north", "points"], ["leaf_months", "In leaf", "months"], ["light_in_leaf", "Light through it in leaf", "share"], ["light_bare", "and bare", "share", (t) => t.leaf_months]],
-  wall: [["height", "Height", "length"], ["thickness", "Thickness", "length"], ["line", "Ends: east, north", "points"]],
-  fence: [["height", "Height", "length"], ["open", "Open, light gets through", "share"], ["line", "Ends: east, north", "points"]],
-  post: [["height", "Height of its top", "length"], ["width", "Width", "length"], ["base", "Begins at", "length"], ["at", "Stands at: east, north", "points"]],
-  rail: [["height", "Height of its top", "length"], ["thickness", "Thickness", "length"], ["line", "Ends: east, north", "points"]],
-  array: [["tilt", "Tilt", "degrees"], ["azimuth", "Facing", "degrees"], ["breadth", "Along the row", "length"], ["slope_length", "Up the slope", "length"], ["clearance", "Lower edge above ground", "length"], ["at", "Stands at: east, north", "points"]],
+  building: [
+    ["height", "Height of the eaves", "length"],
+    ["top", "Its top", "choice", TOPS],
+    ["ridge", "Height of the ridge", "length", (t) => t.top !== "flat"],
+    ["roof_azimuth", "Ridge runs to, or lean-to falls to", "degrees", (t) => t.top !== "flat"],
+    ["footprint", "Corners: east, north", "points"],
+  ],
+  tree: [
+    ["height", "Height", "length"],
+    ["crown_radius", "Crown, middle to edge", "length"],
+    ["crown_base", "Crown begins at", "length"],
+    ["at", "Trunk: east, north", "points"],
+    ["leaf_months", "In leaf", "months"],
+    ["light_in_leaf", "Light through it in leaf", "share"],
+    ["light_bare", "and bare", "share", (t) => t.leaf_months],
+  ],
+  wall: [
+    ["height", "Height", "length"],
+    ["thickness", "Thickness", "length"],
+    ["line", "Ends: east, north", "points"],
+  ],
+  fence: [
+    ["height", "Height", "length"],
+    ["open", "Open, light gets through", "share"],
+    ["line", "Ends: east, north", "points"],
+  ],
+  post: [
+    ["height", "Height of its top", "length"],
+    ["width", "Width", "length"],
+    ["base", "Begins at", "length"],
+    ["at", "Stands at: east, north", "points"],
+  ],
+  rail: [
+    ["height", "Height of its top", "length"],
+    ["thickness", "Thickness", "length"],
+    ["line", "Ends: east, north", "points"],
+  ],
+  array: [
+    ["tilt", "Tilt", "degrees"],
+    ["azimuth", "Facing", "degrees"],
+    ["breadth", "Along the row", "length"],
+    ["slope_length", "Up the slope", "length"],
+    ["clearance", "Lower edge above ground", "length"],
+    ["at", "Stands at: east, north", "points"],
+  ],
 };
 const unitOf = { length: () => (yard.us() ? "" : "m"), degrees: () => "°", share: () => "%" };
 const USUAL = { thickness: { wall: 0.3, fence: 0.04 } };
@@ -29,7 +70,15 @@ const show = (value, kind) => {
 const plain = (text) => (/^\s*-?\d+([.,]\d+)?\s*$/.test(text) && !yard.us() ? Number(text.replace(",", ".")) : text.trim());
 const read = (text, kind, single) => {
   if (kind === "points") {
-    const points = text.split("\n").filter((line) => line.trim()).map((line) => line.split(line.includes(";") ? ";" : /,\s+|,(?=\s*-?\d)/).slice(0, 2).map(plain));
+    const points = text
+      .split("\n")
+      .filter((line) => line.trim())
+      .map((line) =>
+        line
+          .split(line.includes(";") ? ";" : /,\s+|,(?=\s*-?\d)/)
+          .slice(0, 2)
+          .map(plain),
+      );
     return single ? points[0] : points;
   }
   if (kind === "length") return plain(text);
@@ -41,7 +90,11 @@ function field(label, kind, value, put, options) {
   const id = `n-${counter++}`;
   let input;
   if (kind === "choice") {
-    input = html("select", { id, class: "form-select form-select-sm" }, ...options.map(([key, words]) => html("option", { value: key, text: words, ...(key === value ? { selected: "" } : {}) })));
+    input = html(
+      "select",
+      { id, class: "form-select form-select-sm" },
+      ...options.map(([key, words]) => html("option", { value: key, text: words, ...(key === value ? { selected: "" } : {}) })),
+    );
   } else if (kind === "points") {
     const lines = show(value, kind);
     input = html("textarea", { id, class: "form-control form-control-sm", rows: Math.min(8, lines.split("\n").length), autocomplete: "off" });
@@ -52,7 +105,12 @@ function field(label, kind, value, put, options) {
   }
   input.addEventListener("change", () => put(input.value));
   const unit = unitOf[kind]?.();
-  return html("div", { class: "field" }, html("label", { class: "field-name", for: id, text: label }), html("div", { class: "field-input" }, input, ...(unit ? [html("span", { class: "unit", text: unit })] : [])));
+  return html(
+    "div",
+    { class: "field" },
+    html("label", { class: "field-name", for: id, text: label }),
+    html("div", { class: "field-input" }, input, ...(unit ? [html("span", { class: "unit", text: unit })] : [])),
+  );
 }
 
 function months(thing) {
@@ -67,7 +125,14 @@ function months(thing) {
     MONTHS.forEach((month, index) => {
       const tick = html("input", { type: "checkbox" });
       tick.checked = thing.leaf_months.includes(index + 1);
-      tick.addEventListener("change", () => set(thing.leaf_months.filter((m) => m !== index + 1).concat(tick.checked ? [index + 1] : []).sort((a, b) => a - b)));
+      tick.addEventListener("change", () =>
+        set(
+          thing.leaf_months
+            .filter((m) => m !== index + 1)
+            .concat(tick.checked ? [index + 1] : [])
+            .sort((a, b) => a - b),
+        ),
+      );
       pills.append(html("label", {}, tick, html("span", { text: month })));
     });
     parts.push(pills);
@@ -93,8 +158,17 @@ function numbers() {
   if (name === "array") {
     title.textContent = "The panels stand at";
     const put = (key2) => (text) => yard.change((doc) => (doc[key2] = plain(text)));
-    parts.push(html("div", { class: "pair" }, field("East", "length", yard.number(yard.doc.x), put("x")), field("North", "length", yard.number(yard.doc.y), put("y"))));
-    parts.push(html("div", { class: "pair" }, field("Facing", "degrees", yard.azimuth(), put("azimuth")), field("Lower edge above ground", "length", yard.doc.clearance, put("clearance"))));
+    parts.push(
+      html("div", { class: "pair" }, field("East", "length", yard.number(yard.doc.x), put("x")), field("North", "length", yard.number(yard.doc.y), put("y"))),
+    );
+    parts.push(
+      html(
+        "div",
+        { class: "pair" },
+        field("Facing", "degrees", yard.azimuth(), put("azimuth")),
+        field("Lower edge above ground", "length", yard.doc.clearance, put("clearance")),
+      ),
+    );
   } else if (thing) {
     title.textContent = thing.name;
     parts.push(field("Name", "text", thing.name, (text) => rename(name, text)));
@@ -104,7 +178,12 @@ function numbers() {
       else parts.push(field(label, kind, thing[key2] ?? USUAL[key2]?.[thing.kind], (text) => yard.change(() => set(name, key2, kind, text)), more));
     }
     if (thing.measured?.length) parts.push(html("p", { class: "hint", text: `Measured: ${thing.measured.map(told).join("; ")}.` }));
-    const actions = html("p", { class: "actions" }, html("button", { type: "button", class: "button quiet small", text: "Duplicate" }), html("button", { type: "button", class: "button danger small", text: "Take away" }));
+    const actions = html(
+      "p",
+      { class: "actions" },
+      html("button", { type: "button", class: "button quiet small", text: "Duplicate" }),
+      html("button", { type: "button", class: "button danger small", text: "Take away" }),
+    );
     actions.children[0].addEventListener("click", () => yard.duplicate(name));
     actions.children[1].addEventListener("click", () => yard.remove(name));
     parts.push(actions);
@@ -113,7 +192,11 @@ function numbers() {
   if (focus >= 0) place.querySelectorAll("input, select, textarea")[focus]?.focus();
   return null;
 }
-const told = (raw) => `${Object.entries(raw).filter(([key]) => key !== "way").map(([key, value]) => `${key.replaceAll("_", " ")} ${value}`).join(", ")} (${raw.way})`;
+const told = (raw) =>
+  `${Object.entries(raw)
+    .filter(([key]) => key !== "way")
+    .map(([key, value]) => `${key.replaceAll("_", " ")} ${value}`)
+    .join(", ")} (${raw.way})`;
 function set(name, key, kind, text) {
   const thing = yard.thing(name);
   const value = kind === "share" ? `${text.trim().replace(/%$/, "")} %` : read(text, kind, key === "at");
@@ -137,7 +220,12 @@ function rename(name, text) {
 
 function list() {
   const line = (name, words) => {
-    const button = html("button", { type: "button", class: `thing-line${yard.selected === name ? " on" : ""}`, ...(yard.selected === name ? { "aria-current": "true" } : {}) }, html("b", { text: words }), ...(name === "array" ? [] : [html("small", { text: yard.metres(yard.height(yard.thing(name))) })]));
+    const button = html(
+      "button",
+      { type: "button", class: `thing-line${yard.selected === name ? " on" : ""}`, ...(yard.selected === name ? { "aria-current": "true" } : {}) },
+      html("b", { text: words }),
+      ...(name === "array" ? [] : [html("small", { text: yard.metres(yard.height(yard.thing(name))) })]),
+    );
     button.addEventListener("click", () => {
       yard.select(name);
       one("#things .on")?.focus();
@@ -155,10 +243,24 @@ function ground() {
   place.dataset.key = key;
   const put = (name) => (text) => yard.change((d) => (d[name] = plain(text)));
   const split = doc.split || { groups: 1, how: "behind", distance: 3 };
-  const cut = (name) => (text) => yard.change((d) => (d.split = { ...split, [name]: name === "groups" ? parseInt(text, 10) || 1 : name === "how" ? text : plain(text) }));
+  const cut = (name) => (text) =>
+    yard.change((d) => (d.split = { ...split, [name]: name === "groups" ? parseInt(text, 10) || 1 : name === "how" ? text : plain(text) }));
   const parts = [
-    html("div", { class: "pair" }, field("The ground falls by", "degrees", doc.slope, put("slope")), field("toward", "degrees", doc.slope_toward, put("slope_toward"))),
-    html("div", { class: "pair" }, field("Groups of panels", "text", String(split.groups), cut("groups")), field("stand", "choice", split.how, cut("how"), [["behind", "behind each other"], ["beside", "side by side"]])),
+    html(
+      "div",
+      { class: "pair" },
+      field("The ground falls by", "degrees", doc.slope, put("slope")),
+      field("toward", "degrees", doc.slope_toward, put("slope_toward")),
+    ),
+    html(
+      "div",
+      { class: "pair" },
+      field("Groups of panels", "text", String(split.groups), cut("groups")),
+      field("stand", "choice", split.how, cut("how"), [
+        ["behind", "behind each other"],
+        ["beside", "side by side"],
+      ]),
+    ),
   ];
   if (split.groups > 1) parts.push(field(split.how === "behind" ? "Front edge to front edge" : "Gap between", "length", split.distance, cut("distance")));
   doc.parts.forEach((part, index) => {
@@ -166,10 +268,30 @@ function ground() {
     const drop = html("button", { type: "button", class: "link", text: "take it away" });
     drop.addEventListener("click", () => yard.change((d) => d.parts.splice(index, 1)));
     const span = (pair) => pair.map((v) => show(v, "length")).join(" to ");
-    parts.push(html("fieldset", { class: "part" }, html("legend", { text: part.name }), field("Name", "text", part.name, set2("name")), field("Along, from the middle", "text", span(part.along), set2("along")), field("Up from the lower edge", "text", span(part.up), set2("up")), field("Off the glass", "text", span(part.off), set2("off")), drop));
+    parts.push(
+      html(
+        "fieldset",
+        { class: "part" },
+        html("legend", { text: part.name }),
+        field("Name", "text", part.name, set2("name")),
+        field("Along, from the middle", "text", span(part.along), set2("along")),
+        field("Up from the lower edge", "text", span(part.up), set2("up")),
+        field("Off the glass", "text", span(part.off), set2("off")),
+        drop,
+      ),
+    );
   });
   const more = html("button", { type: "button", class: "link", text: "Add a part of the frame (rail, post top, clamp)" });
-  more.addEventListener("click", () => yard.change((d) => d.parts.push({ name: d.parts.length ? `Rail ${d.parts.length + 1}` : "Rail", along: [-yard.size[0] / 2, yard.size[0] / 2].map((v) => Math.round(v * 100) / 100), up: [-0.15, -0.1], off: [0, 0.1] })));
+  more.addEventListener("click", () =>
+    yard.change((d) =>
+      d.parts.push({
+        name: d.parts.length ? `Rail ${d.parts.length + 1}` : "Rail",
+        along: [-yard.size[0] / 2, yard.size[0] / 2].map((v) => Math.round(v * 100) / 100),
+        up: [-0.15, -0.1],
+        off: [0, 0.1],
+      }),
+    ),
+  );
   place.replaceChildren(...parts, more);
 }
 
@@ -183,17 +305,54 @@ function picture() {
   if (!held) return place.replaceChildren();
   const put = (name) => (text) => yard.change((d) => (d.picture = { ...d.picture, [name]: yard.number(text, d.picture[name]) }));
   const wide = (text) => yard.change((d) => (d.picture = { ...d.picture, scale: Math.max(0.001, yard.number(text, 1) / d.picture.width) }));
-  place.replaceChildren(html("div", { class: "pair" }, field("Its west edge, m east", "text", String(Math.round(held.x * 100) / 100), put("x")), field("Its north edge, m north", "text", String(Math.round(held.y * 100) / 100), put("y"))), field("Its breadth, m", "text", String(Math.round(held.width * held.scale * 100) / 100), wide));
+  place.replaceChildren(
+    html(
+      "div",
+      { class: "pair" },
+      field("Its west edge, m east", "text", String(Math.round(held.x * 100) / 100), put("x")),
+      field("Its north edge, m north", "text", String(Math.round(held.y * 100) / 100), put("y")),
+    ),
+    field("Its breadth, m", "text", String(Math.round(held.width * held.scale * 100) / 100), wide),
+  );
   return null;
 }
 
 const WAYS = {
-  clinometer: [["distance", "Distance to it", "20"], ["angle", "Angle to the top, °", "25"], ["eye_height", "Eye height", "1.6"], ["foot_angle", "On a slope: angle to the foot, °", ""], ["slope", "and the ground falls by, °", ""]],
-  stick: [["stick", "The stick", "1.2"], ["stick_shadow", "Its shadow", "1.8"], ["shadow", "The thing's shadow", "13.5"], ["slope", "Ground falls along it by, °", "0"]],
-  paces: [["paces", "Paces", "40"], ["pace", "One pace", "0.75"]],
+  clinometer: [
+    ["distance", "Distance to it", "20"],
+    ["angle", "Angle to the top, °", "25"],
+    ["eye_height", "Eye height", "1.6"],
+    ["foot_angle", "On a slope: angle to the foot, °", ""],
+    ["slope", "and the ground falls by, °", ""],
+  ],
+  stick: [
+    ["stick", "The stick", "1.2"],
+    ["stick_shadow", "Its shadow", "1.8"],
+    ["shadow", "The thing's shadow", "13.5"],
+    ["slope", "Ground falls along it by, °", "0"],
+  ],
+  paces: [
+    ["paces", "Paces", "40"],
+    ["pace", "One pace", "0.75"],
+  ],
 };
 function ask() {
-  one("#m-fields").replaceChildren(...WAYS[one("#m-way").value].map(([key, label]) => html("div", { class: "field" }, html("label", { class: "field-name", for: `m-${key}`, text: label }), html("input", { id: `m-${key}`, "data-m": key, class: "form-control form-control-sm", autocomplete: "off", ...(key === "angle" || key === "foot_angle" || key === "slope" || key === "paces" ? { inputmode: "decimal" } : {}) }))));
+  one("#m-fields").replaceChildren(
+    ...WAYS[one("#m-way").value].map(([key, label]) =>
+      html(
+        "div",
+        { class: "field" },
+        html("label", { class: "field-name", for: `m-${key}`, text: label }),
+        html("input", {
+          id: `m-${key}`,
+          "data-m": key,
+          class: "form-control form-control-sm",
+          autocomplete: "off",
+          ...(key === "angle" || key === "foot_angle" || key === "slope" || key === "paces" ? { inputmode: "decimal" } : {}),
+        }),
+      ),
+    ),
+  );
   if (one("#m-slope")) one("#m-slope").value = "0";
   if (one("#m-eye_height")) one("#m-eye_height").value = yard.us() ? "5 ft 3 in" : "1.6";
 }

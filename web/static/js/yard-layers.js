@@ -20,7 +20,14 @@ async function day(number) {
 }
 function cast(layer, frame) {
   if (!layer) return;
-  layer.replaceChildren(...(frame ? [...(frame.array ? [el("path", { class: "shadow own", d: frame.array })] : []), ...frame.shadows.map((s) => el("path", { class: s.light > 0.02 ? "shadow thin" : "shadow", d: s.d }))] : []));
+  layer.replaceChildren(
+    ...(frame
+      ? [
+          ...(frame.array ? [el("path", { class: "shadow own", d: frame.array })] : []),
+          ...frame.shadows.map((s) => el("path", { class: s.light > 0.02 ? "shadow thin" : "shadow", d: s.d })),
+        ]
+      : []),
+  );
 }
 async function showHour() {
   if (!shown?.length) return;
@@ -74,11 +81,14 @@ function play() {
   if (!on) return;
   const hour = one("#hour");
   if (hour.value === hour.max) hour.value = 0;
-  playing = setInterval(() => {
-    if (Number(hour.value) >= Number(hour.max)) return play();
-    hour.value = Number(hour.value) + 1;
-    return showHour();
-  }, matchMedia("(prefers-reduced-motion: reduce)").matches ? 900 : 260);
+  playing = setInterval(
+    () => {
+      if (Number(hour.value) >= Number(hour.max)) return play();
+      hour.value = Number(hour.value) + 1;
+      return showHour();
+    },
+    matchMedia("(prefers-reduced-motion: reduce)").matches ? 900 : 260,
+  );
 }
 
 // The map comes in strips, so that it is seen growing and nothing waits for it.
@@ -125,23 +135,31 @@ async function map() {
   bar.hidden = true;
 }
 function paint(found) {
-    if (one("#map-legend").hidden) {
-      const swatch = (tone) => el("svg", { width: 18, height: 11, "aria-hidden": "true" }, el("rect", { class: `tone t${tone}`, width: 18, height: 11 }));
-      const lines = found.legend.map((text, tone) => html("li", {}, swatch(tone), document.createTextNode(text)));
-      one("#map-legend").replaceChildren(...lines, html("li", { text: found.unit }));
-      one("#map-legend").hidden = false;
-    }
-    found.tones.forEach((d, tone) => d && yard.layers.map.append(el("path", { class: `tone t${tone}`, d })));
+  if (one("#map-legend").hidden) {
+    const swatch = (tone) => el("svg", { width: 18, height: 11, "aria-hidden": "true" }, el("rect", { class: `tone t${tone}`, width: 18, height: 11 }));
+    const lines = found.legend.map((text, tone) => html("li", {}, swatch(tone), document.createTextNode(text)));
+    one("#map-legend").replaceChildren(...lines, html("li", { text: found.unit }));
+    one("#map-legend").hidden = false;
+  }
+  found.tones.forEach((d, tone) => d && yard.layers.map.append(el("path", { class: `tone t${tone}`, d })));
 }
 
 function marks() {
   const spots = all("[data-spot]");
-  yard.layers.spots.replaceChildren(...spots.map((line, index) => {
-    const [x, y, azimuth] = line.dataset.spot.split(",").map(Number);
-    const turn = (azimuth * Math.PI) / 180;
-    const r = yard.px(11);
-    return el("g", { class: "spot" }, el("circle", { cx: x, cy: -y, r }), el("path", { d: `M${x + Math.sin(turn) * r} ${-y - Math.cos(turn) * r}l${Math.sin(turn) * yard.px(8)} ${-Math.cos(turn) * yard.px(8)}` }), el("text", { x, y: -y, "font-size": yard.px(13), "text-anchor": "middle", "dominant-baseline": "central" }, document.createTextNode(String(index + 1))));
-  }));
+  yard.layers.spots.replaceChildren(
+    ...spots.map((line, index) => {
+      const [x, y, azimuth] = line.dataset.spot.split(",").map(Number);
+      const turn = (azimuth * Math.PI) / 180;
+      const r = yard.px(11);
+      return el(
+        "g",
+        { class: "spot" },
+        el("circle", { cx: x, cy: -y, r }),
+        el("path", { d: `M${x + Math.sin(turn) * r} ${-y - Math.cos(turn) * r}l${Math.sin(turn) * yard.px(8)} ${-Math.cos(turn) * yard.px(8)}` }),
+        el("text", { x, y: -y, "font-size": yard.px(13), "text-anchor": "middle", "dominant-baseline": "central" }, document.createTextNode(String(index + 1))),
+      );
+    }),
+  );
 }
 
 // A picture that was sent is drawn anew by a worker before it is shown.
@@ -171,7 +189,17 @@ function picture() {
     const found = sent && (await drawnAnew(sent.wait));
     if (!found) return;
     const [x, y, w] = yard.view;
-    yard.change((doc) => (doc.picture = { x: Math.round(x), y: Math.round(-y), width: found.width, height: found.height, scale: Math.round((w / found.width) * 10000) / 10000, version: Date.now() % 1e6 }));
+    yard.change(
+      (doc) =>
+        (doc.picture = {
+          x: Math.round(x),
+          y: Math.round(-y),
+          width: found.width,
+          height: found.height,
+          scale: Math.round((w / found.width) * 10000) / 10000,
+          version: Date.now() % 1e6,
+        }),
+    );
   });
   one("#picture-drop").addEventListener("click", async () => {
     yard.change((doc) => (doc.picture = null));
@@ -255,7 +283,12 @@ document.addEventListener("DOMContentLoaded", () => {
   for (const choice of all("[name=map]")) choice.addEventListener("change", map);
   one("#geojson-file").addEventListener("change", async (event) => {
     const found = event.target.files[0] && (await send(yard.section().dataset.geojson, event.target));
-    if (found) yard.change((doc) => doc.objects.push(...found.objects.map((thing) => ({ ...thing, name: doc.objects.some((t) => t.name === thing.name) ? yard.fresh(thing.name) : thing.name }))));
+    if (found)
+      yard.change((doc) =>
+        doc.objects.push(
+          ...found.objects.map((thing) => ({ ...thing, name: doc.objects.some((t) => t.name === thing.name) ? yard.fresh(thing.name) : thing.name })),
+        ),
+      );
   });
   one("#skyline-file").addEventListener("change", async (event) => {
     const found = event.target.files[0] && (await send(yard.section().dataset.skyline, event.target));
@@ -284,7 +317,10 @@ document.addEventListener("DOMContentLoaded", () => {
   document.addEventListener("htmx:configRequest", (event) => {
     if (event.detail.elt.id === "find") event.detail.parameters.season = one("[name=find-for]:checked").value;
   });
-  document.addEventListener("htmx:beforeRequest", (event) => event.detail.elt.id === "find" && (one("#spots").textContent = "Looking: every place in the yard, nine ways to face…"));
+  document.addEventListener(
+    "htmx:beforeRequest",
+    (event) => event.detail.elt.id === "find" && (one("#spots").textContent = "Looking: every place in the yard, nine ways to face…"),
+  );
   document.addEventListener("htmx:afterSettle", (event) => {
     if (event.detail.target?.id === "spots") marks();
     if (event.detail.target?.id !== "answer") return;

@@ -8,7 +8,14 @@ yard.layers = layers;
 yard.unit = 0.03; // metres of one pixel, set with the window
 
 const at = ([x, y]) => [yard.number(x), -yard.number(y)];
-const path = (points, close) => `M${points.map((point) => at(point).map((v) => v.toFixed(3)).join(" ")).join("L")}${close ? "Z" : ""}`;
+const path = (points, close) =>
+  `M${points
+    .map((point) =>
+      at(point)
+        .map((v) => v.toFixed(3))
+        .join(" "),
+    )
+    .join("L")}${close ? "Z" : ""}`;
 yard.path = path;
 const px = (count) => count * yard.unit;
 yard.px = px;
@@ -33,19 +40,38 @@ function words(thing) {
 function glass(thing) {
   const flat = Math.min(...[thing.tilt].flat().map((tilt) => Math.abs(yard.number(tilt))));
   const [x, y] = thing.at;
-  return ringsOfArray({ at: [yard.number(x), yard.number(y)], azimuth: yard.number(thing.azimuth, 180), wide: yard.number(thing.breadth, 1), deep: yard.number(thing.slope_length, 1) * Math.cos((flat * Math.PI) / 180), pivot: thing.on_pole })[0];
+  return ringsOfArray({
+    at: [yard.number(x), yard.number(y)],
+    azimuth: yard.number(thing.azimuth, 180),
+    wide: yard.number(thing.breadth, 1),
+    deep: yard.number(thing.slope_length, 1) * Math.cos((flat * Math.PI) / 180),
+    pivot: thing.on_pole,
+  })[0];
 }
 function fellow(thing) {
-  return el("g", { class: "fellow", role: "img", "aria-label": `${thing.name}, another of your frames` }, el("path", { class: "panels", d: path(glass(thing), true) }));
+  return el(
+    "g",
+    { class: "fellow", role: "img", "aria-label": `${thing.name}, another of your frames` },
+    el("path", { class: "panels", d: path(glass(thing), true) }),
+  );
 }
 
 function shape(thing) {
-  const group = el("g", { class: `thing ${thing.kind}${yard.selected === thing.name ? " selected" : ""}`, "data-thing": thing.name, tabindex: 0, role: "button", "aria-label": words(thing) });
+  const group = el("g", {
+    class: `thing ${thing.kind}${yard.selected === thing.name ? " selected" : ""}`,
+    "data-thing": thing.name,
+    tabindex: 0,
+    role: "button",
+    "aria-label": words(thing),
+  });
   if (thing.kind === "tree") {
     const [cx, cy] = at(thing.at);
     const radius = yard.number(thing.crown_radius, 1);
     const leafy = thing.leaf_months && thing.leaf_months.length < 12;
-    group.append(el("circle", { class: leafy ? "crown leafy" : "crown", cx, cy, r: radius }), el("circle", { class: "trunk", cx, cy, r: Math.max(0.12, yard.number(thing.trunk_radius, radius * 0.06)) }));
+    group.append(
+      el("circle", { class: leafy ? "crown leafy" : "crown", cx, cy, r: radius }),
+      el("circle", { class: "trunk", cx, cy, r: Math.max(0.12, yard.number(thing.trunk_radius, radius * 0.06)) }),
+    );
   } else if (thing.kind === "array") {
     group.append(el("path", { class: "glass", d: path(glass(thing), true) }));
   } else if (thing.kind === "building") {
@@ -54,11 +80,17 @@ function shape(thing) {
   } else if (thing.kind === "post") {
     const [x, y] = at(thing.at);
     const half = Math.max(yard.number(thing.width, 0.1), 0.12) / 2;
-    group.append(el("circle", { class: "reach", cx: x, cy: y, r: px(11) }), el("rect", { class: "walls", x: x - half, y: y - half, width: 2 * half, height: 2 * half }));
+    group.append(
+      el("circle", { class: "reach", cx: x, cy: y, r: px(11) }),
+      el("rect", { class: "walls", x: x - half, y: y - half, width: 2 * half, height: 2 * half }),
+    );
   } else {
     const usual = { wall: 0.3, fence: 0.08, rail: 0.08 }[thing.kind];
     const wide = Math.max(yard.number(thing.thickness, usual), px(3));
-    group.append(el("path", { class: "reach", d: path(thing.line), "stroke-width": px(20) }), el("path", { class: "run", d: path(thing.line), "stroke-width": wide, ...(thing.kind === "fence" ? { "stroke-dasharray": `${px(5)} ${px(3)}` } : {}) }));
+    group.append(
+      el("path", { class: "reach", d: path(thing.line), "stroke-width": px(20) }),
+      el("path", { class: "run", d: path(thing.line), "stroke-width": wide, ...(thing.kind === "fence" ? { "stroke-dasharray": `${px(5)} ${px(3)}` } : {}) }),
+    );
   }
   return group;
 }
@@ -69,7 +101,10 @@ function ridge(thing) {
   const [cx, cy] = yard.centre(thing);
   const spans = yard.points(thing).map(([x, y]) => (yard.number(x) - cx) * run[0] + (yard.number(y) - cy) * run[1]);
   const half = Math.max(...spans.map(Math.abs));
-  return path([[cx - run[0] * half, cy - run[1] * half], [cx + run[0] * half, cy + run[1] * half]]);
+  return path([
+    [cx - run[0] * half, cy - run[1] * half],
+    [cx + run[0] * half, cy + run[1] * half],
+  ]);
 }
 
 // Names keep out of each other's way: in the middle if there is room, else a line above or below.
@@ -77,7 +112,10 @@ function labels(things) {
   const placed = yard.arrayRings().flatMap((ring) => {
     const [x, y] = [0, 1].map((axis) => (ring[0][axis] + ring[1][axis]) / 2);
     const turn = (yard.azimuth() * Math.PI) / 180;
-    return [{ x, y: -y, half: px(10) }, { x: x + Math.sin(turn) * px(16), y: -y - Math.cos(turn) * px(16), half: px(6) }];
+    return [
+      { x, y: -y, half: px(10) },
+      { x: x + Math.sin(turn) * px(16), y: -y - Math.cos(turn) * px(16), half: px(6) },
+    ];
   });
   return things.map((thing) => {
     const [x, y] = yard.centre(thing);
@@ -87,20 +125,41 @@ function labels(things) {
     const free = (at) => !placed.some((other) => Math.abs(other.x - x) < other.half + half && Math.abs(other.y - at) < px(13));
     const at = tries.find(free) ?? tries[0];
     placed.push({ x, y: at, half });
-    return el("text", { class: "plan-name", x, y: at, "font-size": px(12.5), "text-anchor": "middle", "dominant-baseline": "middle", "stroke-width": px(3.5) }, document.createTextNode(thing.name));
+    return el(
+      "text",
+      { class: "plan-name", x, y: at, "font-size": px(12.5), "text-anchor": "middle", "dominant-baseline": "middle", "stroke-width": px(3.5) },
+      document.createTextNode(thing.name),
+    );
   });
 }
 
 function drawArray() {
   const [wide] = yard.size;
-  const group = el("g", { class: `array${yard.selected === "array" ? " selected" : ""}`, "data-thing": "array", tabindex: 0, role: "button", "aria-label": `The panels, facing ${Math.round(yard.azimuth())} degrees, at ${yard.metres(yard.number(yard.doc.x))} east, ${yard.metres(yard.number(yard.doc.y))} north` });
+  const group = el("g", {
+    class: `array${yard.selected === "array" ? " selected" : ""}`,
+    "data-thing": "array",
+    tabindex: 0,
+    role: "button",
+    "aria-label": `The panels, facing ${Math.round(yard.azimuth())} degrees, at ${yard.metres(yard.number(yard.doc.x))} east, ${yard.metres(yard.number(yard.doc.y))} north`,
+  });
   for (const ring of yard.arrayRings()) {
     group.append(el("path", { class: "panels", d: path(ring, true) }));
     const middle = [(ring[0][0] + ring[1][0]) / 2, (ring[0][1] + ring[1][1]) / 2];
     const turn = (yard.azimuth() * Math.PI) / 180;
     const tip = [middle[0] + Math.sin(turn) * Math.max(0.7, px(16)), middle[1] + Math.cos(turn) * Math.max(0.7, px(16))];
     const side = Math.min(px(5), wide / 6);
-    group.append(el("path", { class: "facing", d: path([middle, tip]) + path([[tip[0] - Math.sin(turn) * side - Math.cos(turn) * side, tip[1] - Math.cos(turn) * side + Math.sin(turn) * side], tip, [tip[0] - Math.sin(turn) * side + Math.cos(turn) * side, tip[1] - Math.cos(turn) * side - Math.sin(turn) * side]]) }));
+    group.append(
+      el("path", {
+        class: "facing",
+        d:
+          path([middle, tip]) +
+          path([
+            [tip[0] - Math.sin(turn) * side - Math.cos(turn) * side, tip[1] - Math.cos(turn) * side + Math.sin(turn) * side],
+            tip,
+            [tip[0] - Math.sin(turn) * side + Math.cos(turn) * side, tip[1] - Math.cos(turn) * side - Math.sin(turn) * side],
+          ]),
+      }),
+    );
   }
   return group;
 }
@@ -109,7 +168,17 @@ function drawArray() {
 function handles() {
   const name = yard.selected;
   if (!name) return [];
-  const knob = (point, key, said) => el("circle", { class: "knob", cx: at(point)[0], cy: at(point)[1], r: px(6.5), "data-handle": key, tabindex: 0, role: "button", "aria-label": `${said}: arrows move it` });
+  const knob = (point, key, said) =>
+    el("circle", {
+      class: "knob",
+      cx: at(point)[0],
+      cy: at(point)[1],
+      r: px(6.5),
+      "data-handle": key,
+      tabindex: 0,
+      role: "button",
+      "aria-label": `${said}: arrows move it`,
+    });
   if (name === "array") {
     const turn = (yard.azimuth() * Math.PI) / 180;
     const reach = Math.max(1.6, px(40));
@@ -127,7 +196,12 @@ function handles() {
 function fit(svg) {
   // Room to draw in, at least 14 m to each side of the panels.
   const [ax, ay] = [yard.number(yard.doc.x), yard.number(yard.doc.y)];
-  let [west, south, east, north] = [Math.min(yard.window[0], ax - 14), Math.min(yard.window[1], ay - 13), Math.max(yard.window[2], ax + 14), Math.max(yard.window[3], ay + 12)];
+  let [west, south, east, north] = [
+    Math.min(yard.window[0], ax - 14),
+    Math.min(yard.window[1], ay - 13),
+    Math.max(yard.window[2], ax + 14),
+    Math.max(yard.window[3], ay + 12),
+  ];
   for (const point of [...yard.doc.objects.flatMap(yard.points), ...yard.fellows.flatMap(glass), ...yard.arrayRings().flat()]) {
     const [x, y] = [yard.number(point[0]), yard.number(point[1])];
     [west, south, east, north] = [Math.min(west, x - 2), Math.min(south, y - 2), Math.max(east, x + 2), Math.max(north, y + 2)];
@@ -154,7 +228,11 @@ function grid() {
   layers.scale.replaceChildren(
     el("rect", { class: "scale-ground", x: bx - px(6), y: by - px(24), width: length + px(12), height: px(32), rx: px(4) }),
     el("path", { class: "scale-line", d: `M${bx} ${by - px(5)}v${px(5)}h${length}v${-px(5)}` }),
-    el("text", { class: "plan-ax", x: bx + length / 2, y: by - px(8), "font-size": px(12), "text-anchor": "middle" }, document.createTextNode(yard.us() ? `${feet} ft` : `${bar} m`)),
+    el(
+      "text",
+      { class: "plan-ax", x: bx + length / 2, y: by - px(8), "font-size": px(12), "text-anchor": "middle" },
+      document.createTextNode(yard.us() ? `${feet} ft` : `${bar} m`),
+    ),
     el("path", { class: "north", d: `M${x + w - px(18)} ${y + px(38)}V${y + px(12)}m${-px(5)} ${px(8)}l${px(5)} ${-px(8)}l${px(5)} ${px(8)}` }),
     el("text", { class: "plan-ax", x: x + w - px(18), y: y + px(52), "font-size": px(12), "text-anchor": "middle" }, document.createTextNode("N")),
   );
@@ -164,20 +242,45 @@ function picture() {
   const place = yard.doc.picture;
   if (!place) return layers.picture.replaceChildren();
   const src = `${yard.section().dataset.picture}?${place.version || 0}`;
-  layers.picture.replaceChildren(el("image", { href: src, x: place.x, y: -place.y, width: place.width * place.scale, height: place.height * place.scale, opacity: 0.75, preserveAspectRatio: "none" }));
+  layers.picture.replaceChildren(
+    el("image", {
+      href: src,
+      x: place.x,
+      y: -place.y,
+      width: place.width * place.scale,
+      height: place.height * place.scale,
+      opacity: 0.75,
+      preserveAspectRatio: "none",
+    }),
+  );
 }
 
 function draw() {
   const svg = one("#plan");
   if (!svg || !yard.doc) return;
   const focused = document.activeElement?.closest?.("#plan [data-thing], #plan [data-handle]");
-  const key = focused && (focused.dataset.handle !== undefined ? `[data-handle="${CSS.escape(focused.dataset.handle)}"]` : `[data-thing="${CSS.escape(focused.dataset.thing)}"]`);
+  const key =
+    focused &&
+    (focused.dataset.handle !== undefined ? `[data-handle="${CSS.escape(focused.dataset.handle)}"]` : `[data-thing="${CSS.escape(focused.dataset.thing)}"]`);
   if (!yard.dragging) fit(svg);
   grid();
   picture();
   layers.things.replaceChildren(...yard.fellows.map(fellow), ...yard.doc.objects.map(shape));
   layers.array.replaceChildren(drawArray());
-  layers.area.replaceChildren(...(yard.doc.area ? [el("path", { class: `search-area${yard.selected === "area" ? " selected" : ""}`, d: path(yard.doc.area, true), "data-thing": "area", tabindex: 0, role: "button", "aria-label": "The part of the yard to search" })] : []));
+  layers.area.replaceChildren(
+    ...(yard.doc.area
+      ? [
+          el("path", {
+            class: `search-area${yard.selected === "area" ? " selected" : ""}`,
+            d: path(yard.doc.area, true),
+            "data-thing": "area",
+            tabindex: 0,
+            role: "button",
+            "aria-label": "The part of the yard to search",
+          }),
+        ]
+      : []),
+  );
   layers.names.replaceChildren(...labels([...yard.fellows, ...yard.doc.objects]));
   layers.handles.replaceChildren(...handles());
   one("#area-drop").hidden = !yard.doc.area;
@@ -190,7 +293,8 @@ function draw() {
   for (const mini of document.querySelectorAll("svg.mini")) {
     mini.setAttribute("viewBox", yard.view.map((v) => v.toFixed(3)).join(" "));
     const copies = [layers.things, layers.array].map((layer) => layer.cloneNode(true));
-    for (const part of copies.flatMap((copy) => [copy, ...copy.querySelectorAll("*")])) for (const name of ["id", "tabindex", "role", "aria-label", "data-thing"]) part.removeAttribute(name);
+    for (const part of copies.flatMap((copy) => [copy, ...copy.querySelectorAll("*")]))
+      for (const name of ["id", "tabindex", "role", "aria-label", "data-thing"]) part.removeAttribute(name);
     mini.replaceChildren(mini.querySelector(".shadows") || el("g", { class: "shadows" }), ...copies);
   }
 }

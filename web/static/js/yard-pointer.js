@@ -16,7 +16,18 @@ function make(kind, points) {
   const name = yard.fresh(NAMES[kind]);
   const south = yard.section().dataset.south;
   if (kind === "building") return { kind, name, footprint: points, height: 3, top: "flat", roof_azimuth: 90 };
-  if (kind === "tree") return { kind, name, at: points[0], crown_radius: 2.5, height: 7, crown_base: 2, leaf_months: south ? [1, 2, 3, 4, 11, 12] : [5, 6, 7, 8, 9, 10], light_in_leaf: 0.05, light_bare: 0.45 };
+  if (kind === "tree")
+    return {
+      kind,
+      name,
+      at: points[0],
+      crown_radius: 2.5,
+      height: 7,
+      crown_base: 2,
+      leaf_months: south ? [1, 2, 3, 4, 11, 12] : [5, 6, 7, 8, 9, 10],
+      light_in_leaf: 0.05,
+      light_bare: 0.45,
+    };
   if (kind === "post") return { kind, name, at: points[0], height: 4, width: 0.1, base: 0 };
   if (kind === "array") return { kind, name, at: points[0], azimuth: yard.azimuth(), tilt: 30, breadth: 3, slope_length: 1.7, clearance: 0.5 };
   if (kind === "rail") return { kind, name, line: points, height: 1.2, thickness: 0.05 };
@@ -27,7 +38,14 @@ function arm(kind) {
   tool = kind;
   for (const button of all("[data-tool]")) button.setAttribute("aria-pressed", String(button.dataset.tool === kind));
   one("#plan").classList.toggle("drawing-now", Boolean(kind));
-  const how = { building: "Press at one corner, let go at the opposite one.", tree: "Click where the trunk stands.", post: "Click where it stands.", array: "Click under the middle of their lower edge.", area: "Press at one corner of the part to search, let go at the opposite one.", scale: "Click two points on the picture." };
+  const how = {
+    building: "Press at one corner, let go at the opposite one.",
+    tree: "Click where the trunk stands.",
+    post: "Click where it stands.",
+    array: "Click under the middle of their lower edge.",
+    area: "Press at one corner of the part to search, let go at the opposite one.",
+    scale: "Click two points on the picture.",
+  };
   yard.say(kind ? how[kind] || "Press at one end, let go at the other." : "");
 }
 yard.arm = arm;
@@ -60,7 +78,17 @@ function setDown(kind) {
     yard.change((doc) => (doc.area = rectangle([x - 5, y - 5], [x + 5, y + 5])));
     return yard.select("area", true);
   }
-  return add(kind, kind === "building" ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5]) : ["tree", "post", "array"].includes(kind) ? [[x, y]] : [[x - 2, y], [x + 2, y]]);
+  return add(
+    kind,
+    kind === "building"
+      ? rectangle([x - 2, y - 1.5], [x + 2, y + 1.5])
+      : ["tree", "post", "array"].includes(kind)
+        ? [[x, y]]
+        : [
+            [x - 2, y],
+            [x + 2, y],
+          ],
+  );
 }
 
 // The part to search is moved and sized like a thing.
@@ -159,7 +187,8 @@ function down(event) {
   event.preventDefault();
   one("#plan").setPointerCapture(event.pointerId);
   yard.dragging = true;
-  if (!tool) one(handle ? `[data-handle="${CSS.escape(hold.handle)}"]` : `[data-thing="${CSS.escape(hold.name)}"]`, one("#plan"))?.focus({ preventScroll: true });
+  if (!tool)
+    one(handle ? `[data-handle="${CSS.escape(hold.handle)}"]` : `[data-thing="${CSS.escape(hold.name)}"]`, one("#plan"))?.focus({ preventScroll: true });
   return null;
 }
 function move(event) {
@@ -198,7 +227,8 @@ function up(event) {
     if (kind === "area") {
       if (far) yard.change((doc) => (doc.area = rectangle(was.start, end)));
     } else if (["tree", "post", "array"].includes(kind)) add(kind, [was.start]);
-    else if (kind === "building") add(kind, far ? rectangle(was.start, end) : rectangle([was.start[0] - 2, was.start[1] - 1.5], [was.start[0] + 2, was.start[1] + 1.5]));
+    else if (kind === "building")
+      add(kind, far ? rectangle(was.start, end) : rectangle([was.start[0] - 2, was.start[1] - 1.5], [was.start[0] + 2, was.start[1] + 1.5]));
     else add(kind, far ? [was.start, end] : [was.start, [was.start[0] + 3, was.start[1]]]);
     return null;
   }
@@ -224,7 +254,10 @@ function key(event) {
       if (name === "array") return turn(doc, name, (arrow[0] - arrow[1] || 1) * (event.shiftKey ? 15 : 1));
       const t = of(doc, name);
       const from = handle.dataset.handle === "radius" ? [t.at[0] + yard.number(t.crown_radius), t.at[1]] : yard.points(t)[Number(handle.dataset.handle)];
-      return pull(doc, name, handle.dataset.handle, [round(from[0] + arrow[0] * step, 0.01), round(from[1] + (handle.dataset.handle === "radius" ? 0 : arrow[1] * step), 0.01)]);
+      return pull(doc, name, handle.dataset.handle, [
+        round(from[0] + arrow[0] * step, 0.01),
+        round(from[1] + (handle.dataset.handle === "radius" ? 0 : arrow[1] * step), 0.01),
+      ]);
     }, `pull ${name} ${handle.dataset.handle}`);
     yard.preview();
   } else if (arrow) {

@@ -24,7 +24,10 @@ yard.points = (thing) => thing.footprint || thing.line || [thing.at];
 yard.height = (thing) => {
   if (thing.kind !== "array") return yard.number(thing.ridge ?? thing.height);
   const steep = Math.max(...[thing.tilt].flat().map((tilt) => Math.abs(yard.number(tilt))));
-  return yard.number(thing.clearance, 0.5) + yard.number(thing.slope_length) * (thing.on_pole ? 0.5 + Math.sin((steep * Math.PI) / 180) / 2 : Math.sin((steep * Math.PI) / 180));
+  return (
+    yard.number(thing.clearance, 0.5) +
+    yard.number(thing.slope_length) * (thing.on_pole ? 0.5 + Math.sin((steep * Math.PI) / 180) / 2 : Math.sin((steep * Math.PI) / 180))
+  );
 };
 yard.listen = (how) => yard.listeners.push(how);
 yard.say = (text, refused = false) => {
@@ -104,7 +107,11 @@ yard.preview = async () => {
     const answer = await fetch(yard.section().dataset.figures, { method: "POST", body, headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" } });
     const found = await answer.json();
     yard.figures = found;
-    yard.say(found.error || `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`, Boolean(found.error));
+    yard.say(
+      found.error ||
+        `Here it would make ${found.energy.toLocaleString("en").replaceAll(",", "\u202f")} kWh a year (${found.gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.gain))}), ${found.season_gain < 0 ? "−" : "+"}${Math.abs(Math.round(found.season_gain))} of it ${found.season}.`,
+      Boolean(found.error),
+    );
   } catch {
     yard.say("No figures just now: the server cannot be reached.");
   }
@@ -147,7 +154,8 @@ document.addEventListener("htmx:oobAfterSwap", (event) => {
   else if (one("#plan-said").classList.contains("refusal")) yard.say("");
 });
 document.addEventListener("htmx:afterRequest", (event) => {
-  if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document) yard.section().removeAttribute("aria-busy");
+  if (event.detail.elt?.id === "station-form" && yard.doc && one("#document").value === event.detail.requestConfig.parameters.document)
+    yard.section().removeAttribute("aria-busy");
 });
 document.addEventListener("click", (event) => {
   const mine = event.target.closest("#put-mine");
@@ -156,7 +164,8 @@ document.addEventListener("click", (event) => {
   yard.save(10);
 });
 document.addEventListener("keydown", (event) => {
-  if (!yard.section() || !(event.ctrlKey || event.metaKey) || event.target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), textarea")) return;
+  if (!yard.section() || !(event.ctrlKey || event.metaKey) || event.target.closest("input:not([type=range]):not([type=radio]):not([type=checkbox]), textarea"))
+    return;
   const key = event.key.toLowerCase();
   if (key === "z" || key === "y") {
     event.preventDefault();
