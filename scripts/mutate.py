@@ -1,16 +1,17 @@
 """Change a package of the core a little, over and over, and see whether its tests notice.
 
-    .venv/bin/python scripts/mutate.py wind [--tests tests/core/test_wind.py ...] [--only 'sundial.wind.caps*']
+    .venv/bin/python scripts/mutate.py wind [--tests tests/core/test_wind.py ...] [--only 'sundial.wind.caps*'] [--sample 60 [--seed 2]]
 
 It stays out of ./check: a package takes from ten minutes to hours. mutmut (BSD-3) makes the changes in a copy of the tree under
 ``var/mutants``, runs the tests that reach each of them, and remembers what it has done. Printed: how many changes were noticed, and each that was
-not, by name; ``--show NAME`` prints one as a diff.
+not, by name; ``--show NAME`` prints one as a diff. With ``--sample`` only so many changes are tried, drawn at random.
 """
 
 from __future__ import annotations
 
 import argparse
 import os
+import random
 import shutil
 import subprocess
 import sys
@@ -23,7 +24,7 @@ TOOL = WORK / "tool"
 VERSION = "mutmut==3.8.1"
 # The tests of a package, where they are not named after it.
 TESTS = {
-    "bench": ["test_bench"],
+    "bench": ["test_bench", "test_drive", "test_cells"],
     "record": ["test_record", "test_meters"],
     "diagnosis": ["test_diagnosis"],
     "trials": ["test_trials"],
@@ -40,6 +41,8 @@ def main() -> int:
     parser.add_argument("package", help="of sundial, such as wind")
     parser.add_argument("--tests", nargs="+", help="test files; left out: those of the package")
     parser.add_argument("--only", nargs="*", default=[], help="names of changes, with wildcards")
+    parser.add_argument("--sample", type=int, help="how many changes to try, drawn at random; left out: all")
+    parser.add_argument("--seed", type=int, default=1, help="of the draw")
     parser.add_argument("--show", help="print one change and end")
     asked = parser.parse_args()
     if not (ROOT / "sundial" / asked.package).is_dir():
@@ -54,8 +57,14 @@ def main() -> int:
     tree = _tree(asked.package, tests)
     if asked.show:
         return _mutmut(tree, "show", asked.show).returncode
-    _mutmut(tree, "run", *asked.only)
-    return _report(tree)
+    names = asked.only
+    if asked.sample is not None:
+        _mutmut(tree, "run", "no change has this name")  # makes the changes, tries none
+        every = sorted(name for name, _ in _states(tree) if name.startswith(f"sundial.{asked.package}."))
+        names = random.Random(asked.seed).sample(every, min(asked.sample, len(every)))  # noqa: S311
+        print(f"{len(names)} of {len(every)} changes, seed {asked.seed}", flush=True)
+    _mutmut(tree, "run", *names)
+    return _report(tree, names if asked.sample is not None else None)
 
 
 def _tree(package: str, tests: list[str]) -> Path:
@@ -97,9 +106,14 @@ def _mutmut(tree: Path, *words: str, **more: bool) -> subprocess.CompletedProces
     )
 
 
-def _report(tree: Path) -> int:
+def _states(tree: Path) -> list[tuple[str, str]]:
+    """Every change by name, and what became of it."""
     said = _mutmut(tree, "results", "--all", "true", capture_output=True).stdout
-    found = [line.strip().rsplit(": ", 1) for line in said.splitlines() if ": " in line]
+    return [(name, state) for name, _, state in (line.strip().rpartition(": ") for line in said.splitlines()) if name]
+
+
+def _report(tree: Path, names: list[str] | None = None) -> int:
+    found = [(name, state) for name, state in _states(tree) if names is None or name in names]
     counts = Counter(state for _, state in found)
     noticed = sum(counts[state] for state in NOTICED)
     judged = noticed + counts["survived"] + counts["no tests"]
