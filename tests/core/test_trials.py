@@ -17,10 +17,10 @@ from sundial.cli import main
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
 from sundial.study import Study, studied
-from sundial.trials.design import Design, predicted, run_sheet
+from sundial.trials.design import Design, next_day, predicted, run_sheet
 from sundial.trials.model import Repeat, Trial, read_trial
 from sundial.trials.planned import power_of, repeats_needed
-from sundial.trials.result import TrialResult, trial_result
+from sundial.trials.result import TrialResult, signed, trial_result
 from sundial.trials.spots import Spot, repeats_of_spots
 from tests.core.test_expected import data
 
@@ -280,3 +280,48 @@ def test_what_comes_over_is_of_the_repeat_before_even_if_that_was_left_out() -> 
     found = trial_result(Trial(**{"arms": ["A", "B"], "nameplate": [430, 430], "repeats": repeats}))
     assert found.carry_over.ratio == pytest.approx(np.exp(0.04), abs=1e-9)
     assert found.left.ratio == pytest.approx(np.exp(0.03), abs=1e-9)
+
+
+def test_the_run_sheet_counts_its_hours_and_says_what_each_step_ends() -> None:
+    plan = design()
+    swapped, alike = run_sheet(study(), plan, DAY), run_sheet(study(), plan, DAY, alike=True)
+    apart = float(plan.told["minutes"]) / 60
+    assert apart > 0
+    for sheet, pause in ((swapped, apart), (alike, 0.0)):
+        assert sheet.hours == pytest.approx((sheet.stop - sheet.start).total_seconds() / 3600 - pause, abs=1 / 60 + 1e-9)
+    assert [sheet.steps[-1].do for sheet in (swapped, alike)] == [
+        "Write down what both show. That is the second repeat.",
+        "Write down what both show. That is the repeat.",
+    ]
+    assert sum(bool(step.caution) for step in swapped.steps) == 2
+    assert swapped.steps[0].caution == swapped.steps[3].caution == plan.told["caution"]
+
+
+def test_the_next_day_is_looked_for_week_by_week() -> None:
+    winter = study(horizon=[[0, 20], [359, 20]])  # the sun of December stays under it
+    dark = date(2026, 12, 7)
+    found = next_day(winter, design(), dark)
+    assert found is not None and (found - dark).days % 7 == 0
+    for week in range(1, (found - dark).days // 7):
+        with pytest.raises(BriefError, match="without shade"):
+            run_sheet(winter, design(), dark + timedelta(days=7 * week))
+    assert run_sheet(winter, design(), found).hours > 1
+    assert next_day(study(horizon=[[0, 85]]), design(), dark) is None
+
+
+def test_a_repeat_that_cannot_count_keeps_what_it_was() -> None:
+    told = [Repeat(a=0, b=400, alike=True), Repeat(a=0.4, b=400, swapped=True), Repeat(a=400, b=404), Repeat(a=400, b=408)]
+    dead, apart, *_ = trial_result(trial([1.0, 1.0]).model_copy(update={"repeats": told})).said
+    assert (dead.number, dead.ratio, dead.alike, dead.swapped) == (1, None, True, False)
+    assert (apart.number, apart.ratio, apart.alike, apart.swapped) == (2, None, False, True)
+    assert "position a gave nothing" in dead.why and "are both in Wh?" in apart.why
+
+
+def test_half_a_per_cent_is_more_and_a_hair_is_as_much() -> None:
+    assert [signed(ratio) for ratio in (1.005, 0.996, 1.0004, 1.1)] == ["0.5 % more", "0.4 % less", "as much", "10 % more"]
+
+
+def test_arms_that_are_not_swapped_keep_a_degree_of_freedom() -> None:
+    assert repeats_needed(0.03, 0.02, swapped=False) != repeats_needed(0.03, 0.02, swapped=True)
+    fewest = repeats_needed(0.02, 0.015, swapped=False)
+    assert fewest is not None and power_of(fewest, 0.02, 0.015, False) >= 0.8 > power_of(fewest - 1, 0.02, 0.015, False)
