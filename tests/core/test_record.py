@@ -18,11 +18,12 @@ from sundial.errors import BriefError
 from sundial.expected.simulate import DIALECTS, packets, written
 from sundial.plan.tilt_plan import Stretch, TiltPlan
 from sundial.plan.today import today_from, weeks_of
+from sundial.record.actual import Beside, beside, by_month
 from sundial.record.blocks import by_day, merged, unpacked
 from sundial.record.dialect import Columns, guess
 from sundial.record.entries import ENTRY, Move, Reading
 from sundial.record.moves import kept, tilt_at_times, tilts_stood
-from sundial.record.series import Series
+from sundial.record.series import Series, read_series
 from sundial.record.stream import Stream
 from sundial.sun import Site
 
@@ -250,3 +251,56 @@ def test_packets_are_lost_and_repeated_as_often_as_told() -> None:
     assert 0.07 < 1 - len(known) / len(series.unix) < 0.13
     assert 0.16 < len(sent) / len(known) - 1 < 0.24
     assert [packet.unix for packet in sent] == sorted(packet.unix for packet in sent)
+
+
+# -- what was made beside what was planned --------------------------------------------------------------------------------
+
+
+def test_a_coarser_series_holds_the_means_of_what_lies_in_each_interval() -> None:
+    fine = Series(np.array([900.0, 1200.0, 1500.0, 2700.0]), np.array([10.0, 40.0, 70.0, 8.0]), 300.0, ("a note",))
+    coarse = fine.by(900.0)
+    assert coarse.unix.tolist() == [900.0, 2700.0] and coarse.power.tolist() == [40.0, 8.0]
+    assert (coarse.step, coarse.notes) == (900.0, ("a note",))
+    for step in (300.0, 120.0, 700.0):  # as fine, finer, not filled evenly
+        assert fine.by(step) is fine
+    nothing = Series(np.array([]), np.array([]), 300.0)
+    assert nothing.by(900.0) is nothing
+
+
+def test_a_month_is_set_against_the_plan_of_the_days_that_are_there() -> None:
+    planned = [float(day) for day in range(365)]
+    made = {date(2027, 3, 2): 4.0, date(2026, 3, 1): 3.0, date(2026, 3, 31): 5.0, date(2026, 4, 1): 7.0, date(2027, 1, 1): 2.0}
+    months = by_month(made, planned)
+    assert [(one.year, one.month, one.days, one.made, one.planned) for one in months] == [
+        (2026, 3, 2, 8.0, 59.0 + 89.0), (2026, 4, 1, 7.0, 90.0), (2027, 1, 1, 2.0, 0.0), (2027, 3, 1, 4.0, 60.0),
+    ]  # fmt: skip
+    assert months[0].share == pytest.approx(8 / 148) and months[2].share is None
+
+
+def test_two_monitors_are_compared_per_kilowatt_on_the_quarters_that_both_have() -> None:
+    """Ten minutes and quarters have no interval in common but the coarser one's."""
+    start = datetime(2026, 3, 4, 22, 0, tzinfo=UTC).timestamp()
+    five = Series(start + 300.0 * np.arange(36), np.full(36, 600.0), 300.0)
+    quarter = Series(start + 3600 + 900.0 * np.arange(12), np.full(12, 500.0), 900.0)
+    found = beside(five, quarter, (2.0, 1.0), 1.0)
+    assert found is not None
+    # 23:00 to 01:00 in UTC are 0:00 to 2:00 of the next day an hour further east
+    assert (found.days, found.first, found.second) == (1, pytest.approx(0.6), pytest.approx(1.0))
+    assert found.hours_first == (300.0, 300.0, *[0.0] * 22) and found.hours_second == (500.0, 500.0, *[0.0] * 22)
+    assert found.gain == pytest.approx(500 / 300 - 1)
+    west = beside(five, quarter, (2.0, 1.0), 0.0)
+    assert west is not None and west.days == 2 and west.hours_second[23] == west.hours_second[0] == 500.0
+    hourly = Series(start + 3600.0 * np.arange(3), np.array([0.0, 700.0, 0.0]), 3600.0)
+    mixed = beside(five, hourly, (1.0, 1.0), 0.0)
+    assert mixed is not None and mixed.second == pytest.approx(0.7) and mixed.first == pytest.approx(1.8)
+    later = Series(quarter.unix + 86400 * 9, quarter.power, 900.0)
+    assert beside(five, later, (1.0, 1.0), 0.0) is None
+    assert Beside(1, 0.0, 1.0, (), ()).gain is None
+
+
+@pytest.mark.parametrize(("form", "written_as"), [("unix", 1), ("unix ms", 1000)])
+def test_times_that_are_counted_are_read(form: str, written_as: int) -> None:
+    rows = [f"{(1772618400 + 300 * row) * written_as},{120 * row}" for row in range(3)]
+    data = ("t,W\n" + "\n".join(rows)).encode()
+    found = read_series(data, SITE, Columns(time="t", power="W", time_format=form))
+    assert found.unix.tolist() == [1772618400.0, 1772618700.0, 1772619000.0] and found.power.tolist() == [0.0, 120.0, 240.0]
