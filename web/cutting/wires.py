@@ -21,6 +21,10 @@ class PanelDrawn:
     height: float
     string: int
 
+    @property
+    def bottom(self) -> float:
+        return round(self.y + self.height, 1)
+
 
 @dataclass(frozen=True)
 class LeadDrawn:

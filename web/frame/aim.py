@@ -187,7 +187,7 @@ def target(height: float, paper: str) -> dict[str, Any]:
     room = wide / 2 - 12
     found = [TargetRing(round(ring.radius * 1000, 2), ring.angle, ring.loss) for ring in rings(height)]
     return {
-        "wide": wide, "tall": tall, "x": wide / 2, "y": room + 36, "paper": paper, "pin": height * 1000, "room": room,
+        "wide": wide, "tall": tall, "half": wide / 2 - 12, "x": wide / 2, "y": room + 36, "paper": paper, "pin": height * 1000, "room": room,
         "rings": [ring for ring in found if ring.radius <= room], "left_out": [ring for ring in found if ring.radius > room],
         "tens": [step * 10 for step in range(1, int(room / 10) + 1)],
     }  # fmt: skip

@@ -96,6 +96,15 @@ class Carpet:
     most: float
     weeks: int
 
+    @property
+    def height(self) -> int:
+        return 32 * self.weeks + 20
+
+    @property
+    def heads(self) -> list[tuple[int, str]]:
+        """The letters of the days over their columns."""
+        return [(38 * place + 18, letter) for place, letter in enumerate("MTWTFSS")]
+
 
 def carpet(year: YearMade, shown: date) -> Carpet:
     """The month of a day: weeks downward, Monday first."""

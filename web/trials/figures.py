@@ -37,6 +37,16 @@ class TrialDrawn:
     height: float
     ticks: list[Tick]
 
+    @property
+    def all_y(self) -> float:
+        """Where the result of all repeats stands."""
+        return self.y + 14
+
+    @property
+    def tall(self) -> float:
+        """Of the picture with its axis."""
+        return self.height + 22
+
 
 def trial_drawn(found: TrialResult, expected: float | None) -> TrialDrawn:
     """Repeats downward in their order, the result under them; nothing (0 %) is always in sight."""

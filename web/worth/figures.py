@@ -21,6 +21,11 @@ class Mark:
     text: str
     kind: str
 
+    @property
+    def leader_y(self) -> float:
+        """Where the line to its words ends: at the middle of their letters."""
+        return round(self.label_y - 4, 1)
+
 
 @dataclass(frozen=True)
 class WorthPicture:

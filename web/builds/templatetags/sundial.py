@@ -210,12 +210,6 @@ def joined(values: Any) -> str:
 
 
 @register.filter
-def add_to(value: float, more: float) -> str:
-    """A place in a drawing, moved."""
-    return f"{float(value) + float(more):.1f}"
-
-
-@register.filter
 def plain(value: float) -> str:
     return f"{value:.2f}"
 
