@@ -21,10 +21,10 @@ from sundial.brief.model import BasePlateBrief
 from sundial.brief.read import brief_of
 from sundial.cutting.cut_list import cut_list, letter_of, section_key
 from sundial.cutting.cut_plan import cut_plan
-from sundial.cutting.longer import extension
+from sundial.cutting.longer import extension, lengthen
 from sundial.cutting.order import in_words
 from sundial.cutting.parts import bolt_length, screw_length
-from sundial.cutting.patterns import AT_ONCE, UNIT, Kind, first_answer, solve
+from sundial.cutting.patterns import AT_ONCE, UNIT, Kind, _knapsack, first_answer, solve
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.stock import stock_of
 from sundial.cutting.template import template, template_dxf
@@ -454,3 +454,67 @@ def test_a_board_by_its_name_has_its_dressed_size() -> None:
     with pytest.raises(BriefError, match="names no board") as error:
         cutting_answer(study_of(mount={"kind": "fixed", "tilt": 35}, frame=frame, cutting={"default": "3x5"}).scene)
     assert error.value.path == "cutting.sections"
+
+
+def test_a_post_goes_down_as_its_footing_says_and_one_on_a_plate_does_not() -> None:
+    pole: dict[str, Any] = {"frame": {"kind": "pole", "height": 2.5, "holes": [10, 30, 50]}}
+    footing = {"kind": "pier", "diameter": 0.4, "soil": "sand", "depth": 1.1}
+
+    def tall(**more: Any) -> float:
+        return float(pieces_by_name(study_of(**pole, **more))["pole"].length)
+
+    assert tall(footing=footing) - tall() == pytest.approx(1.1)
+    assert tall(footing=footing, cutting={"base": {"bolt_circle": 0.25}}) == tall(cutting={"base": {"bolt_circle": 0.25}})
+    assert tall(footing=footing | {"kind": "screw", "rating": 9000, "depth": None}) == tall()
+
+
+def test_what_lies_across_is_counted_and_says_why() -> None:
+    own = [{"name": "step", "section": "45x95 C24", "length": 0.6, "count": 3}]
+    made = {piece.name: piece for piece in cut_list(study_of(pieces=own).scene)}
+    assert (made["brace"].count, made["brace"].why) == (2, "crossed, one on each face, between the rear supports")
+    assert (made["step"].count, made["step"].why, made["step"].own) == (3, "your own", True)
+    short = {piece.name: piece for piece in cut_list(study_of(cutting={"fixing": "short rails"}).scene)}
+    assert (short["short rail"].count, short["short rail"].why) == (2 * 2 * 5, "one under every clamp")
+    assert "purlin" not in short and "mounting rail" not in short
+
+
+def test_stock_on_hand_counts_together_from_nought() -> None:
+    rows = brief_of(RACK | {"stock": [{"section": "45x95 C24", "length": 3.6, "count": count} for count in (0, 2, 1)]}).stock
+    assert [one.count for one in stock_of(rows, ["45x95 C24"])[section_key("45x95 C24")]] == [3]
+
+
+@pytest.mark.parametrize(("columns", "width"), [(1, 2.0), (1, 4.4), (3, 2.0), (1, None)])
+def test_a_longer_row_asks_for_frames_where_its_rail_reaches_past_half_a_bay(columns: int, width: float | None) -> None:
+    told = {} if width is None else {"wind": {"gust": 20, "width": width}}
+    scene = study_of(cutting={"longer": columns}, **told).scene
+    found = lengthen(scene)
+    assert found is not None and scene.structure is not None
+    outermost, breadth = width or 0.6 * scene.array.breadth, scene.array.breadth
+    reach, bay = (breadth - outermost) / 2 + found.needed, outermost / (scene.structure.frames - 1)
+    assert (found.overhang, found.breadth) == (pytest.approx(reach), pytest.approx(breadth + found.needed))
+    # frames that follow one bay apart until what is left over is half a bay at most
+    steps = 0
+    while reach - steps * bay > bay / 2 + 1e-9:
+        steps += 1
+    assert found.more_frames == steps
+    unframed = study_of(frame=None, cutting={"longer": columns}, mount={"kind": "fixed", "tilt": 30}, **told).scene
+    other = lengthen(unframed)
+    assert other is not None and other.more_frames == steps  # two are taken where none is told
+
+
+def test_the_best_filling_of_a_board_is_found_as_by_trying_all() -> None:
+    rng = np.random.default_rng(3)
+    for _ in range(60):
+        sizes = sorted({int(size) for size in rng.integers(90, 400, 4)}, reverse=True)
+        demand = [int(count) for count in rng.integers(1, 6, len(sizes))]
+        values = rng.uniform(0.1, 2.0, len(sizes)).round(3)
+        kerf, room = 3, int(rng.integers(700, 1500))
+        every = itertools.product(*(range(count + 1) for count in demand))
+        fits = [cut for cut in every if sum((size + kerf) * count for size, count in zip(sizes, cut, strict=True)) <= room]
+        best = max(float(np.dot(values, cut)) for cut in fits)
+        worth, pattern = _knapsack(sizes, demand, values, room, kerf)
+        assert worth == pytest.approx(best, abs=1e-9) and pattern in fits
+    # room for two to the last unit
+    assert _knapsack([100], [5], np.array([1.0]), 206, 3) == (2.0, (2,)) and _knapsack([100], [5], np.array([1.0]), 205, 3)[
+        1
+    ] == (1,)

@@ -37,7 +37,7 @@ from sundial.wind.pressure import (
 )
 from sundial.wind.site import air_of, rig_of
 from sundial.wind.stance import Rig, stance
-from sundial.wind.standing import Air, ballast_for, limits, pushes, standing
+from sundial.wind.standing import Air, ballast_for, limits, pushes, standing, weights
 from sundial.worth.comparison import compare
 
 HONEY = {
@@ -566,3 +566,20 @@ def test_an_actuator_moves_the_flap_up_to_a_gust():
         limits_of.append((hold - hang) / (c_press * area * 0.25 * 1.722))
     assert answer["actuator_moves_until"] == pytest.approx(sqrt(2 * min(limits_of) / density))
     assert answer["wind_position"]["minutes"] == pytest.approx(wind_report(study).position.steepest / 40)
+
+
+def test_wind_along_a_row_presses_or_lifts_a_quarter_off_its_middle_as_on_a_level_plane() -> None:
+    prop = Prop(front_height=0.4, rail_points=(1.5,), lengths=(1.2,), base_holes=(1.5,), frames=2)
+    rig = Rig(structure=prop, length=3.0, breadth=5.0, area=12.0, moving=60.0)
+    press, lift = pushes(rig, AIR, stance(rig, 47.0))["side"]
+    flat = np.array([0.0])
+    assert (press.level, lift.level) == (0.0, 0.0) and press.across == lift.across > 0
+    assert press.up == pytest.approx(-12 * float(AIR.coefficients.press(flat)[0])) and press.up < 0
+    assert lift.up == pytest.approx(12 * float(AIR.coefficients.lift(flat, AIR.blocked)[0])) and lift.up > 0
+
+
+def test_what_does_not_move_hangs_where_the_pole_stands() -> None:
+    pole = Pole(front_height=0.0, height=2.4, ends=(10, 60))
+    rig = Rig(structure=pole, length=2.0, breadth=2.0, area=4.0, moving=50.0, fixed=80.0)
+    glass, rest = weights(rig, stance(rig, 30.0))
+    assert (rest.newtons, rest.at) == (pytest.approx(80 * GRAVITY), (0.0, 0.0)) and glass.newtons == pytest.approx(50 * GRAVITY)

@@ -32,6 +32,9 @@ def told_speed(speed: float | None, units: Units) -> str:
     return f"{speed / 0.44704:.0f} mph" if units == "us" else f"{speed:.0f} m/s"
 
 
+LETTERS = 14.0  # px that a line of words is high, with some room
+
+
 @dataclass(frozen=True)
 class Dot:
     """One tilt that the frame takes, on the curve."""
@@ -306,8 +309,10 @@ class FootingDrawing:
         return self.width / 2
 
     @property
-    def half_depth(self) -> float:
-        return self.depth / 2
+    def depth_y(self) -> float:
+        """Where the depth is written: half-way down, clear of the line of the frost."""
+        half = self.depth / 2
+        return self.frost + LETTERS if self.frost is not None and abs(half - self.frost) < LETTERS else half
 
 
 def footing_drawing(report: FootingReport, diameter: float, units: Units) -> FootingDrawing:
