@@ -1,3 +1,3 @@
 """The core of Crooked Sundial: sun, sky, plane, tilt plans and worth, with no interface code."""
 
-__version__ = "0.3.0"
+__version__ = "0.4.0"
