@@ -325,3 +325,25 @@ def test_the_commands_answer(tmp_path: Any, capsys: Any) -> None:
     assert told["low"] < 1 < told["high"] and told["days"] == told["before"] + told["after"]
     assert main(["change", str(brief), str(file), "--on", "soon"]) == 2
     assert main(["expected", str(brief), "--at", "noon"]) == 2
+
+
+def test_a_day_is_told_in_its_own_hours_and_set_against_the_sun_of_the_same_minutes() -> None:
+    """A monitor that shows three quarters of what the sun gives; the day on which the clock goes forward has 23 hours."""
+    built = study()
+    for day, hours in ((date(2026, 5, 21), 24), (date(2026, 3, 29), 23)):
+        start = datetime(day.year, day.month, day.day, tzinfo=built.scene.site.zone).timestamp()
+        unix = start - 3600 + 900.0 * np.arange(4 * (hours + 2))
+        power = 0.75 * expected_series(built, np.asarray(unix + 450))
+        made = day_made(built, day, Series(unix, power, 900.0))
+        assert (made.hours[0], made.hours[12], made.hours[-1]) == (0.0, 1.0, pytest.approx(hours - 1 / 12, abs=1e-4))
+        assert len(made.measured) == 4 * hours and made.measured[5][0] == pytest.approx(1.375)  # the middle of its quarter
+        assert made.share == pytest.approx(0.75, rel=0.004)
+        assert made.kwh == pytest.approx(float(power[4:-4].sum()) * 0.25 / 1000)
+        assert made.expected == made.unshaded  # nothing stands here
+    held = day_made(
+        built,
+        date(2026, 5, 21),
+        None,
+        [Move(at=datetime(2026, 5, 21, 10, 30, tzinfo=built.scene.site.zone), tilt=41.0, before=12.0)],
+    )
+    assert held.tilts == ((0.0, 12.0), (10.5, 41.0)) and held.kwh == 0 and held.share is None

@@ -298,3 +298,26 @@ def test_days_are_drawn_again_in_runs_of_three_that_go_round(count):
     runs = places[:, : count - count % 3].reshape(-1, 3)
     assert np.array_equal((runs[:, 0] + 1) % count, runs[:, 1]) and np.array_equal((runs[:, 1] + 1) % count, runs[:, 2])
     assert len(set(runs[:, 0])) == count, "a run may begin at any day, the last too"
+
+
+def test_a_slope_lies_within_its_interval_and_two_years_are_the_least() -> None:
+    rng = np.random.default_rng(8)
+    day = np.arange(0, 1200, 3)
+    ratios = 0.97 * 0.98 ** (day / 365.25) * np.exp(0.01 * rng.standard_normal(len(day)))
+    found = ageing(clear_days(ratios))
+    assert found is not None and found.low < found.slope < found.high
+    assert (found.low, found.high) == (pytest.approx(found.slope, abs=0.004), pytest.approx(found.slope, abs=0.004))
+    assert found.high - found.slope == pytest.approx(found.slope - found.low, rel=0.5)
+    assert ageing(clear_days(ratios[:243])) is None and ageing(clear_days(ratios[:245])) is not None  # 726 and 732 days
+
+
+def test_a_sky_by_month_keeps_the_air_and_the_seed_of_the_one_before() -> None:
+    told = {"kind": "monthly", "ghi": [1.7, 2.6, 3.9, 4.8, 5.8, 6.6, 6.9, 6.0, 4.6, 2.9, 1.9, 1.4], "temp_air": 12.34, "seed": 7}
+    one = studied(brief_of(data() | {"sky": told}))
+    sky = monthly_sky(one.scene, [float(month) / 3 for month in range(1, 13)], 41)
+    assert (sky.seed, sky.learned_days, sky.ghi[0], sky.ghi[11]) == (7, 41, 0.333, 4.0)
+    air = one.scene.weather.temp_air
+    assert isinstance(sky.temp_air, list)
+    assert sky.temp_air[0] == pytest.approx(float(air[: 31 * 24].mean()), abs=0.051) and sky.temp_air[0] == round(
+        sky.temp_air[0], 1
+    )

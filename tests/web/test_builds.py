@@ -95,6 +95,8 @@ def test_a_double_click_makes_one_build(site, person):
 
 def test_a_build_needs_a_name(site, person):
     assert "needs a name" in site.post("/builds/new/", {"name": "", "creation_key": uuid.uuid4()}, follow=True).content.decode()
+    for page in ("new", "import"):  # typed into the line of addresses
+        assert site.get(f"/builds/{page}/").headers["Location"] == "/builds/"
     assert not Build.objects.exists()
 
 

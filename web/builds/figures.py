@@ -45,7 +45,7 @@ def windy_months(plan: PlanReport) -> list[Stretch]:
             continue
         if cap[first] < FREE:
             start, past = PER_CENT(int(MONTH_STARTS[first])), PER_CENT(int(MONTH_STARTS[month]))
-            found.append(Stretch(start, round(past - start, 2), f"{cap[first]:.0f}° at most"))
+            found.append(Stretch(start, round(past - start, 2), f"{round(cap[first], 1):g}° at most"))
         first = month
     return found
 
@@ -77,7 +77,7 @@ def ribbon(build: Build, plan: PlanReport) -> Ribbon:
     notches = [
         Notch(
             PER_CENT(stretch.start),
-            f"{stretch.tilt:.0f}°" if labelled else "",
+            f"{round(stretch.tilt, 1):g}°" if labelled else "",
             stretch.tilt > stretches[index - 1].tilt,
             "end" if stretch.start > 340 else "start",
         )

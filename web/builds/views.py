@@ -284,6 +284,9 @@ class Export(SignedIn, View):
 class Import(SignedIn, View):
     """A new build from a brief file, with the files that it names."""
 
+    def get(self, request: HtmxHttpRequest) -> HttpResponse:
+        return redirect("builds:list")  # the form stands there
+
     def post(self, request: HtmxHttpRequest) -> HttpResponse:
         form = ImportForm(request.POST, request.FILES)
         error = ""
