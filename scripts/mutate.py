@@ -81,6 +81,7 @@ def _tree(package: str, tests: list[str]) -> Path:
     (tree / "setup.cfg").write_text(
         "[mutmut]\n"
         f"source_paths=sundial/\nonly_mutate=\n    sundial/{package}/*\n"
+        "do_not_mutate=\n    sundial/bench/compiled.py\n"  # compiles the code of functions, which mutmut wraps
         "also_copy=\n    sundial\n    docs\n    tests\n"
         "pytest_add_cli_args_test_selection=\n    " + "\n    ".join(tests) + "\n"
         "pytest_add_cli_args=\n    " + "\n    ".join(arguments) + "\n",
