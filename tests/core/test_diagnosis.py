@@ -21,7 +21,7 @@ from sundial.diagnosis.plant import play, yard_of
 from sundial.diagnosis.played import Interviewed, cases, interviewed, signs_of_played
 from sundial.diagnosis.returns import returns_of
 from sundial.diagnosis.rules import Season, judged, next_questions, priors, rule_base, settled
-from sundial.diagnosis.signs import Curve, signs_of_curve
+from sundial.diagnosis.signs import FAIR, Curve, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
 from sundial.diagnosis.trainer import exercise, levels
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
@@ -221,10 +221,14 @@ def test_a_reading_alone_tells_volts_amps_and_the_hour() -> None:
     assert early.evidence["look"] == "early or late"
     with pytest.raises(BriefError, match="belong together"):
         case_of(study, Evidence(at=at, volts=200))
-    with pytest.raises(BriefError, match="sun is down"):
-        case_of(study, Evidence(at=at.replace(hour=2), watts=10))
-    with pytest.raises(BriefError, match="on which day"):
-        case_of(study, Evidence(watts=10))
+    for told, path, words in (
+        (Evidence(at=at.replace(hour=2), watts=10), "at", "sun is down"),
+        (Evidence(watts=10), "on", "on which day"),
+        (Evidence(on=JUNE, watts=10), "at", "when the meter was read"),
+    ):
+        with pytest.raises(BriefError, match=words) as refused:
+            case_of(study, told)
+        assert refused.value.path == path
     with pytest.raises(BriefError, match="holds nothing"):
         case_of(study, Evidence(on=JUNE + timedelta(days=9)), series_of(study, JUNE))
 
@@ -302,3 +306,36 @@ def test_the_trainer_hides_what_it_says_and_repeats_by_its_seed() -> None:
 def test_a_day_with_too_little_light_has_no_signs() -> None:
     unix = 300.0 * np.arange(288)
     assert signs_of_curve(Curve(unix, np.zeros(288), np.zeros(288)), 24, 8) == {}
+
+
+@pytest.mark.parametrize(
+    ("share", "wired", "said"),
+    [
+        (0.099, (24, 8), "none"), (0.101, (24, 8), "far below"), (1.036, (24, 8), "high"), (1.034, (24, 8), "right"), (0.979, (24, 8), "right"),
+        (0.977, (8, 8), "a little low"), (0.977, (24, 8), "a section less"), (0.96, (24, 8), "a section less"), (0.96, (8, 8), "a little low"), (0.936, (24, 8), "a little low"),
+        (0.875, (24, 8), "a panel less"), (0.845, (24, 8), "far below"), (0.75, (24, 8), "two panels less"), (0.71, (24, 8), "far below"),
+        (0.5, (6, 2), "a panel less"), (1 / 3, (9, 3), "two panels less"),
+    ],
+)  # fmt: skip
+def test_volts_are_told_by_what_is_missing_of_a_string(share: float, wired: tuple[int, int], said: str) -> None:
+    assert sign_of_volts(share, *wired) == said
+
+
+def test_amps_and_the_light_of_a_moment_in_words() -> None:
+    shares = (0.039, 0.041, 0.799, 0.801, 0.954, 0.956, 1.059, 1.061)
+    assert [sign_of_amps(share) for share in shares] == [
+        "none", "low", "low", "a little low", "a little low", "right", "right", "high",
+    ]  # fmt: skip
+    assert [sign_of_look(FAIR * 900 + off, 900.0) for off in (-0.1, 0.0)] == ["early or late", "fair"]
+
+
+def test_what_shades_most_is_named_first() -> None:
+    """A hedge takes a little of the low sun behind it, the barn nearly all."""
+    things = [
+        {"kind": "fence", "name": "Slats", "line": [[-9, -7], [-9, 5]], "height": 2.4, "open": 0.65},
+        {"kind": "building", "name": "Barn", "footprint": [[-16, -9], [-11, -9], [-11, 7], [-16, 7]], "height": 6},
+    ]
+    walled = studied(brief_of(data(yard={"objects": things})))
+    shades = known_shade(walled, datetime(2026, 6, 14, 20, 15, tzinfo=MADRID))
+    assert [share for _, share in shades] == sorted((share for _, share in shades), reverse=True) and len(shades) >= 1
+    assert shades[0][0] == "Barn"
