@@ -132,11 +132,10 @@ def next_day(study: Study, design: Design, day: date) -> date | None:
 
 @dataclass(frozen=True, eq=False)
 class _Lit:
-    """A day at five-minute steps: power (n,), shade on the direct light (n,), elevation (n,)."""
+    """A day at five-minute steps: power (n,), shade on the direct light (n,)."""
 
     power: Floats
     shaded: NDArray[np.bool_]
-    elevation: Floats
 
     def before(self, first: int) -> str:
         return "shade has left by then" if first and self.shaded[first - 1] else "the light is strong enough by then"
@@ -166,7 +165,7 @@ def _window(study: Study, day: date) -> tuple[float, _Lit, int, int]:
         raise BriefError(
             "day", f"leaves no {SHORTEST:g} hours without shade on the panels: try another day, or another place for both arms"
         )
-    return low, _Lit(power, shaded, light.elevation), first, last
+    return low, _Lit(power, shaded), first, last
 
 
 def _whole(at: datetime) -> datetime:

@@ -17,7 +17,7 @@ from sundial.cli import main
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
 from sundial.study import Study, studied
-from sundial.trials.design import Design, next_day, predicted, run_sheet
+from sundial.trials.design import Design, Predicted, next_day, predicted, run_sheet
 from sundial.trials.model import Repeat, Trial, read_trial
 from sundial.trials.planned import power_of, repeats_needed
 from sundial.trials.result import TrialResult, signed, trial_result
@@ -325,3 +325,22 @@ def test_arms_that_are_not_swapped_keep_a_degree_of_freedom() -> None:
     assert repeats_needed(0.03, 0.02, swapped=False) != repeats_needed(0.03, 0.02, swapped=True)
     fewest = repeats_needed(0.02, 0.015, swapped=False)
     assert fewest is not None and power_of(fewest, 0.02, 0.015, False) >= 0.8 > power_of(fewest - 1, 0.02, 0.015, False)
+
+
+def test_what_is_predicted_is_of_the_hours_of_the_sheet() -> None:
+    """The panels of the morning and those of the evening see the sun from other sides: the sums over the window, written out."""
+    walled = study(horizon=[[0, 0], [219, 0], [220, 55], [290, 55], [291, 0]])
+    sheet = run_sheet(walled, design(), DAY)
+    middles = np.arange(sheet.start.timestamp() + 150, sheet.stop.timestamp(), 300.0)
+    flat, tilted = (float(expected_series(walled, middles, tilt).sum()) for tilt in (0.0, 33.0))
+    found = predicted(walled, design(), DAY)
+    assert found.ratio == pytest.approx(tilted / flat, rel=1e-9) and "tilts of 0 and 33 degrees" in found.why
+    unknown = predicted(walled, design(differs="other", arms=["a", "b"], values=[0, 1]), DAY)
+    assert unknown == Predicted(None, "no figure of the plan belongs to this comparison")
+
+
+@pytest.mark.parametrize("gain", [-1.5, -1.0, 0.0])
+def test_a_gain_that_none_can_have_is_refused(gain: float) -> None:
+    with pytest.raises(BriefError, match="other than nothing") as refused:
+        repeats_needed(gain, 0.02)
+    assert refused.value.path == "gain"

@@ -140,6 +140,7 @@ def test_a_board_fetches_its_table_and_its_turns_are_watched(client, site, build
 def test_the_played_controller_follows_the_table_through_a_day(build, monkeypatch, capsys):
     from django.core.management import call_command
     from django.test import Client
+
     from web.devices.management.commands import controller
 
     client, bodies = Client(), []
