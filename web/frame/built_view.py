@@ -174,7 +174,7 @@ def built_view(drawing: Drawing, poses: str) -> BuiltView:
         ground=_ground(structure.fall, drawing.origin, drawing.width),
         scale=drawing.scale,
         origin=drawing.origin,
-        data={"poses": poses, "us": drawing.units == "us", "scale": drawing.scale, "several": several},
+        data={"poses": poses, "us": drawing.units == "us", "several": several},
     )
 
 

@@ -287,11 +287,6 @@ def compass_words(azimuth: float) -> str:
 
 
 @register.filter
-def is_number(value: Any) -> bool:
-    return isinstance(value, (int, float))
-
-
-@register.filter
 def short_number(value: float) -> str:
     return f"{value:.5g}"
 
