@@ -29,22 +29,42 @@ def constraints_of(
     every_tilt: bool = False,
     goal: str | None = None,
     by: str = "energy",
+    own: bool = False,
 ) -> PlanConstraints:
-    """The constraints of a plan: of the brief's ``goal`` unless told, among the tilts that the frame reaches or ``every_tilt``. ``cap``: the
+    """The constraints of a plan: of the brief's ``goal`` unless told, among the tilts that the frame reaches or ``every_tilt``; ``own``: those
+    of the mount itself, so that what is held at one tilt has that one, whatever caps and floors would rather have. ``cap``: the
     highest tilt of each month (12,), None where nothing caps it; ``held``: the year of one tilt. BriefError where the goal cannot be met."""
-    plan = scene.brief.plan
+    plan, stays = scene.brief.plan, own and held_tilt(scene) is not None
+    tilts = own_tilts(scene) if own else WHOLE_DEGREES if every_tilt else scene.reachable
     return PlanConstraints(
-        tilts=WHOLE_DEGREES if every_tilt else scene.reachable,
+        tilts=tilts,
         goal=goal or plan.goal,  # type: ignore[arg-type]
         months=tuple(plan.months or ()),
         demand=np.array(plan.demand) if plan.demand else None,
-        cap=_cap_of_plan(scene, cap),
-        floor=np.array(plan.floor) if plan.floor else None,
+        cap=None if stays else _cap_of_plan(scene, cap),
+        floor=np.array(plan.floor) if plan.floor and not stays else None,
         may_move=days_there(plan.weekdays, plan.year),
         slack=plan.slack,
         by=by,  # type: ignore[arg-type]
-        judge=_judge(scene, needs(), held, every_tilt) if (goal or plan.goal) == "empty-days" else None,
+        judge=_judge(scene, needs(), held, tilts) if (goal or plan.goal) == "empty-days" else None,
     )
+
+
+def held_tilt(scene: Scene) -> float | None:
+    """The one tilt at which the panels of a scene stand all year: that of what does not move in tilt, or the only one that a frame moved by
+    hand reaches; None where there are more."""
+    mount = scene.brief.mount
+    if mount.held_tilt is None and mount.hand == "tilt" and len(scene.reachable) == 1:
+        return float(scene.reachable[0])
+    return None if mount.held_tilt is None else float(mount.held_tilt)
+
+
+def own_tilts(scene: Scene) -> Floats:
+    """Tilts that the plan of the mount itself may choose from, rising: one for what is held at it, those of its axis for a hand-set axis."""
+    mount, held = scene.brief.mount, held_tilt(scene)
+    if held is not None:
+        return np.array([held])
+    return scene.reachable if mount.hand_axis is None else mount.hand_axis.set_tilts
 
 
 def key_of(scene: Scene, cap: Cap) -> str:
@@ -69,12 +89,11 @@ def _cap_of_plan(scene: Scene, cap: Cap) -> Floats | None:
     return cap()
 
 
-def _judge(scene: Scene, needs: Needs, held: Callable[[float], Production], every_tilt: bool) -> Judge:
+def _judge(scene: Scene, needs: Needs, held: Callable[[float], Production], tilts: Floats) -> Judge:
     """What plans for the fewest empty days are judged by; BriefError where nothing can be empty, or there are too many tilts."""
     if needs.kind != "off-grid" or needs.generator is not None:
         raise BriefError("plan.goal", "the fewest empty days need an off-grid use without a generator (use.kind off-grid)")
-    tilts = scene.reachable
-    if every_tilt or len(tilts) > MOST_TILTS or scene.brief.mount.hand_axis is not None:
+    if len(tilts) > MOST_TILTS or scene.brief.mount.hand_axis is not None:
         raise BriefError(
             "plan.goal", f"the fewest empty days are found among at most {MOST_TILTS} tilts of a frame that is moved by hand"
         )

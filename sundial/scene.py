@@ -32,6 +32,7 @@ from sundial.shade.strings import Wiring
 from sundial.shade.sun_bins import SunBins, sun_bins
 from sundial.shade.yard import Yard
 from sundial.sky.weather_year import WeatherYear
+from sundial.stands.registry import stands
 from sundial.sun import Site, SunYear, sun_year
 
 Floats = NDArray[np.float64]
@@ -227,7 +228,10 @@ class Scene:
         """What the frame is built from, where the brief says so."""
         if self.brief.frame is None:
             return None
-        return self.brief.frame.structure(self.brief.array.clearance, self._slope_length)
+        stand, frame = self.brief.stand, self.brief.frame
+        if stand is not None and stand.slope and not frame.slope:
+            frame = frame.model_copy(update={"slope": stand.slope})
+        return frame.structure(self.brief.array.clearance, self._slope_length)
 
     @property
     def _slope_length(self) -> float:
@@ -239,9 +243,15 @@ class Scene:
 
     @property
     def _clearance(self) -> float:
-        """Height of the lower edge, m; of what turns about a joint: as it stands upright, but not in the ground."""
+        """Height of the lower edge over the ground, m; of what turns about a joint: as it stands upright, but not in the ground."""
         structure = self.structure
-        return self.brief.array.clearance if structure is None else structure.lowest_edge(self._slope_length)
+        above = self.brief.array.clearance if structure is None else structure.lowest_edge(self._slope_length)
+        return above + self.raised
+
+    @property
+    def raised(self) -> float:
+        """Height of what it stands on over the ground, m."""
+        return self.brief.stand.height if self.brief.stand is not None else 0.0
 
     def _array(self, azimuth: float, clearance: float) -> Array:
         brief, panel = self.brief.array, self.brief.panel
@@ -267,10 +277,16 @@ class Scene:
     def tables(self, geometry: ArrayGeometry) -> Tables:
         """The array's groups as they stand over the ground."""
         split, (breadth, length) = geometry.spot.split, geometry.size
+        height = geometry.height - (self.raised if self._over_a_roof else 0.0)
         if split is None:
-            return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot)
+            return Tables(breadth, length, height, geometry.spot.centre_pivot)
         pitch = split.distance + (breadth if split.how == "beside" else 0.0)
-        return Tables(breadth, length, geometry.height, geometry.spot.centre_pivot, split.groups, split.how, pitch)
+        return Tables(breadth, length, height, geometry.spot.centre_pivot, split.groups, split.how, pitch)
+
+    @property
+    def _over_a_roof(self) -> bool:
+        """Whether what the backs see is the surface that it stands on, and not the ground below."""
+        return self.brief.stand is not None and stands()[self.brief.stand.on]().beneath
 
     @cached_property
     def on_pole(self) -> ArrayGeometry:

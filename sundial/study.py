@@ -16,7 +16,7 @@ from sundial.balance.needs import needs_of
 from sundial.brief.model import Brief
 from sundial.caching import Cache
 from sundial.energy.production import Production, TiltSurface, tilt_surface
-from sundial.limits import constraints_of, key_of
+from sundial.limits import constraints_of, held_tilt, key_of, own_tilts
 from sundial.money.finance import Terms
 from sundial.money.tariff import price_of_one_more
 from sundial.mounts.facing import Drive, Facing
@@ -81,7 +81,8 @@ class Study:
             return given
 
         def made() -> TiltSurface:
-            tilts = np.union1d(np.arange(-90.0 if scene.reachable[0] < 0 else 0.0, 91.0), scene.reachable)
+            own = scene.reachable if held_tilt(scene) is None else own_tilts(scene)
+            tilts = np.union1d(np.arange(-90.0 if own[0] < 0 else 0.0, 91.0), own)
             return tilt_surface(scene.light, scene.system, facing, tilts, scene.shade)
 
         return self.cache.get("surfaces", facing, made)
@@ -105,16 +106,18 @@ class Study:
     @property
     def plan_tilts(self) -> Floats:
         """Tilts that the plan may choose from."""
-        return self.scene.reachable if self.hand_axis is None else self.hand_axis.set_tilts
+        return own_tilts(self.scene)
 
     @cached_property
     def cap(self) -> Floats | None:
         """The highest tilt of each month (12,), by hand and by the wind; None where nothing caps it."""
         return cap_of(self.scene)
 
-    def constraints(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> PlanConstraints:
-        """The plan's constraints as the brief states them."""
-        return constraints_of(self.scene, lambda: self.needs, lambda: self.cap, self.held_year, every_tilt, goal, by)
+    def constraints(
+        self, every_tilt: bool = False, goal: str | None = None, by: str = "energy", own: bool = False
+    ) -> PlanConstraints:
+        """The plan's constraints as the brief states them; ``own``: for the mount itself."""
+        return constraints_of(self.scene, lambda: self.needs, lambda: self.cap, self.held_year, every_tilt, goal, by, own)
 
     def plans(self, every_tilt: bool = False, goal: str | None = None, by: str = "energy") -> Plans:
         """Plans for 1 to 12 settings a year, computed once per question."""
@@ -126,13 +129,14 @@ class Study:
 
     @cached_property
     def own_plans(self) -> Plans:
-        """The plans of this build's own mount, for 1 to 12 settings a year."""
-        if self.hand_axis is None:
+        """The plans of this build's own mount, for 1 to 12 settings a year: the one tilt of what stays at one."""
+        held = held_tilt(self.scene)
+        if self.hand_axis is None and held is None:
             return self.plans()
-        limits = replace(self.constraints(), tilts=self.plan_tilts)
+        limits = self.constraints(own=True)
         return self.cache.get(
             "plans",
-            ("hand axis", self.brief.plan.goal, key_of(self.scene, lambda: self.cap)),
+            ("hand axis" if held is None else held, self.brief.plan.goal, key_of(self.scene, lambda: self.cap)),
             lambda: make_plans(self.plan_surface, limits, self.scene.site.latitude),
         )
 

@@ -1,4 +1,4 @@
-"""Whole numbers out of a request: counters, keys and sizes, bounded before Python turns the text into a number."""
+"""Numbers out of a request: counters, keys, sizes and angles, bounded before anything is done with them."""
 
 from __future__ import annotations
 
@@ -10,3 +10,12 @@ def whole(text: str | None) -> int | None:
     if text and len(text) <= LONGEST and text.isascii() and text.isdecimal():
         return int(text)
     return None
+
+
+def number_in(text: str | None, low: float, high: float) -> float | None:
+    """The number from ``low`` to ``high`` that a text says; None for anything else."""
+    try:
+        value = float((text or "")[:LONGEST])
+    except ValueError:
+        return None
+    return value if low <= value <= high else None

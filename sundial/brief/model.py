@@ -33,6 +33,7 @@ from sundial.brief.sections.log import LogBrief
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
 from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
+from sundial.brief.sections.stand import FixingsBrief, StandBrief
 from sundial.brief.sections.structure import Structure
 from sundial.brief.sections.use import (
     ROWS,
@@ -81,6 +82,7 @@ __all__ = [
     "FenceBrief",
     "FileSky",
     "FootingBrief",
+    "FixingsBrief",
     "FramePartBrief",
     "GridUse",
     "GroundBrief",
@@ -110,6 +112,7 @@ __all__ = [
     "SnowBrief",
     "SplitBrief",
     "SpotBrief",
+    "StandBrief",
     "StockBrief",
     "SystemBrief",
     "TariffBrief",
@@ -155,6 +158,9 @@ class Brief(BriefSection):
     frame: Annotated[
         Structure | None,
         Field(description="what it is built from; with it mount.tilts may be left out: the frame says what it reaches"),
+    ] = None
+    stand: Annotated[
+        StandBrief | None, Field(description="what it stands on; left out: as wind.carried_by, mount and frame say")
     ] = None
     wind: WindBrief | None = None
     footing: FootingBrief | None = None

@@ -38,9 +38,6 @@ class FixedMount(MountBrief):
     def own_tilts(self, settable: Floats, stow: bool) -> Floats:
         return np.array([abs(self.tilt)])
 
-    def plan_note(self, reachable: Floats) -> str:
-        return "The frame is fixed: this is what a frame with every whole degree from 0 to 90 could do."
-
 
 @dataclass(frozen=True)
 class Fixed:

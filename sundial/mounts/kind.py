@@ -136,10 +136,6 @@ class MountBrief(BriefSection):
         """How it turns as a thing of its neighbours' yard."""
         return {}
 
-    def plan_note(self, reachable: Floats) -> str:
-        """What the tilt plan means for it, in words; empty: just what it says."""
-        return ""
-
 
 class Motor(MountBrief):
     standby_watts: Annotated[float, Field(ge=0, le=1000)] = 0.0

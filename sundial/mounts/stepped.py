@@ -87,10 +87,6 @@ class SteppedMount(MountBrief):
     def own_tilts(self, settable: Floats, stow: bool) -> Floats:
         return np.unique(settable[:, 1])
 
-    def plan_note(self, reachable: Floats) -> str:
-        only = f"This frame has one position ({reachable[0]:g}°), so there is nothing to move."
-        return only if len(reachable) == 1 else ""
-
 
 @dataclass(frozen=True)
 class Stepped:

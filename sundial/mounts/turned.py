@@ -73,12 +73,6 @@ class TurnedMount(MountBrief):
     def own_tilts(self, settable: Floats, stow: bool) -> Floats:
         return np.array([self.tilt])
 
-    def plan_note(self, reachable: Floats) -> str:
-        return (
-            f"The frame is turned by hand at {self.tilt:g}°: this plan is what the same panels would do facing one way, with every "
-            "whole degree to choose from."
-        )
-
 
 @dataclass(frozen=True)
 class Turned:

@@ -23,19 +23,22 @@ class Rival:
     irradiation: float
 
 
-def rivals(surface: TiltSurface, reachable: Floats, latitude: float, tilt_now: float | None) -> list[Rival]:
+def rivals(surface: TiltSurface, reachable: Floats, latitude: float, tilt_now: float | None, moved: bool = True) -> list[Rival]:
     """The rules of thumb of the trade at the nearest tilt the frame reaches, and the tilt now as it stands.
 
     Two settings: latitude minus and plus 15 at the equinoxes; four: with latitude itself in spring and autumn, changed
     half-way between equinox and solstice; latitude all year; 0.76 x latitude + 3.1 between 25 and 50 degrees (all thumb).
+    Only those of one angle where it is not ``moved``.
     """
     height = abs(latitude)
     steep = _season(latitude)
-    found = [
-        _rival(surface, reachable, "Latitude −15° / +15°, at the equinoxes", latitude_rule(latitude, moved=True)),
-        _rival(surface, reachable, "Four seasons: latitude, ±15°", height + 15 * steep),
-        _rival(surface, reachable, "Latitude all year", latitude_rule(latitude, moved=False)),
-    ]
+    found = []
+    if moved:
+        found += [
+            _rival(surface, reachable, "Latitude −15° / +15°, at the equinoxes", latitude_rule(latitude, moved=True)),
+            _rival(surface, reachable, "Four seasons: latitude, ±15°", height + 15 * steep),
+        ]
+    found.append(_rival(surface, reachable, "Latitude all year", latitude_rule(latitude, moved=False)))
     if 25 <= height <= 50:
         rule = np.full(DAYS, 0.76 * height + 3.1)
         found.append(_rival(surface, reachable, "0.76 × latitude + 3.1° all year", rule))

@@ -85,7 +85,7 @@ class Stretch:
 
     ``energy`` kWh and ``irradiation`` kWh/m2 of the stretch; the move at its start may fall on ``earliest`` to
     ``latest`` (days 0 to 364); ``band`` is the range of tilts, among those that frame, caps and floors allow on all its days,
-    that lose under 1 % of the stretch; ``wanted`` what would come within 1 % of the best tilt of all.
+    that lose under 1 % of the stretch (``wanted`` itself for a frame of one tilt); ``wanted`` what would come within 1 % of the best tilt of all.
     """
 
     start: int
@@ -254,7 +254,8 @@ class _Year:
             inside, column = np.arange(start, start + length) % DAYS, self.columns[tilt]
             total = self.running[start + length] - self.running[start]
             wanted = self._within(total, float(total.max()), np.ones(len(total), dtype=bool))
-            band = self._within(total, float(total[column]), self._in_reach(inside))
+            one = len(self.constraints.tilts) == 1  # nothing can be set: the band says what else it might have been built to
+            band = wanted if one else self._within(total, float(total[column]), self._in_reach(inside))
             early = late = 0
             if len(found) > 1:
                 early = self._reach((start - 1 - np.arange(before_length - 1)) % DAYS, tilt, before, loss)

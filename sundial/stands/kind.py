@@ -38,6 +38,26 @@ class Stand(ABC):
         """Whether what holds it there holds it against pulling too, where a brief does not say."""
 
     @property
+    def beneath(self) -> bool:
+        """Whether its surface lies right under the panels: the roof, not the ground, throws light at their backs."""
+        return False
+
+    @property
+    def upright(self) -> bool:
+        """Whether its two lines of fixings lie one over the other, as on a wall, and not side by side."""
+        return False
+
+    @property
+    def drives(self) -> bool:
+        """Whether it takes the panels along a road."""
+        return False
+
+    @property
+    def caution(self) -> str:
+        """What must be said beside its loads; empty: nothing."""
+        return ""
+
+    @property
     def rules(self) -> str:
-        """By whose rules parts are counted and work is ordered: the ground's until a brief says what it stands on."""
-        return self.on if self.told else "ground"
+        """By whose rules parts are counted and work is ordered: the ground's until a brief says that it is somebody else's."""
+        return self.on if self.told and self.foreign else "ground"

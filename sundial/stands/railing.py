@@ -12,3 +12,4 @@ class Railing(Stand):
     carrier = "railing"
     foreign = True
     anchors = True
+    upright = True

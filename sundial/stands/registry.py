@@ -18,6 +18,8 @@ def stands() -> dict[str, type[Stand]]:
     return {kind().on: kind for kind in kinds}
 
 
-def stand_of(carried_by: str, structure: Structure) -> Stand:
-    """What a frame stands on: as told in ``wind.carried_by``; where that is the ground, as its kind does."""
+def stand_of(carried_by: str, structure: Structure, on: str | None = None) -> Stand:
+    """What a frame stands on: as told (``on``), else in ``wind.carried_by``; where that is the ground, as its kind does."""
+    if on is not None:
+        return stands()[on](told=True)
     return stands()[structure.stands_on]() if carried_by == "ground" else stands()[carried_by](told=True)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from sundial.stands.kind import Stand
 
+EDGES = "Near edges and corners of a roof the wind pulls half as hard again, and more: keep away from them. The roof's engineer decides what it bears."
+
 
 class PitchedRoof(Stand):
     """Hooks into the rafters of a pitched roof."""
@@ -12,6 +14,8 @@ class PitchedRoof(Stand):
     carrier = "roof"
     foreign = True
     anchors = True
+    beneath = True
+    caution = EDGES
 
 
 class FlatRoof(Stand):
@@ -21,3 +25,5 @@ class FlatRoof(Stand):
     carrier = "roof"
     foreign = True
     anchors = True
+    beneath = True
+    caution = EDGES

@@ -12,3 +12,6 @@ class Vehicle(Stand):
     carrier = "vehicle"
     foreign = True
     anchors = True
+    beneath = True
+    drives = True
+    caution = "Lower it and lock it before driving off; look at every bolt after the first miles. The vehicle's maker and road law decide."

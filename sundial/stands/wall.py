@@ -13,3 +13,4 @@ class HouseWall(Stand):
     carrier_in_full = "house wall"
     foreign = True
     anchors = True
+    upright = True

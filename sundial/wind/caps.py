@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from sundial.errors import BriefError
 from sundial.footing.capacity import FootCapacity, feet_on_line
 from sundial.scene import Scene
+from sundial.wind.fixings import gust_of_fixings
 from sundial.wind.held import foot_capacity
 from sundial.wind.members import load_paths
 from sundial.wind.site import air_of, gusts_of, rig_of, settable, wind_of
@@ -119,6 +120,9 @@ def safe(scene: Scene) -> Safe:
     held = foot_capacity(scene)
     if rig.anchored and held is not None:
         gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held).least)
+    by_fixings = gust_of_fixings(scene, rig, air, pairs[:, 1])
+    if by_fixings is not None:
+        gives_way = np.minimum(gives_way, by_fixings)
     allowed = gives_way / np.sqrt(wind.factor)
     gusts = gusts_of(scene)
     return Safe(pairs[:, 0], gives_way, allowed, gusts.months, highest_allowed(pairs[:, 0], allowed, gusts.months), stood)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,13 +50,16 @@ def assumed_structure(scene: Scene) -> Structure:
     """The told frame; where none is told, legs under both edges, or a pole for what a motor turns."""
     if scene.structure is not None:
         return scene.structure
-    return scene.brief.mount.assumed_structure(scene.array.clearance, scene.array.slope_length)
+    found = scene.brief.mount.assumed_structure(scene.brief.array.clearance, scene.array.slope_length)
+    stand = scene.brief.stand
+    return replace(found, slope=stand.slope) if stand is not None and stand.slope and found.on_trestles else found
 
 
 def stand_in(scene: Scene) -> Stand:
     """What the build stands on."""
-    wind = scene.brief.wind
-    return stand_of("ground" if wind is None else wind.carried_by, assumed_structure(scene))
+    wind, stand = scene.brief.wind, scene.brief.stand
+    carried_by = "ground" if wind is None else wind.carried_by
+    return stand_of(carried_by, assumed_structure(scene), None if stand is None else stand.on)
 
 
 def is_anchored(scene: Scene) -> bool:
@@ -80,7 +83,7 @@ def rig_of(scene: Scene) -> Rig:
     return Rig(
         structure=structure, length=array.slope_length, breadth=array.breadth, area=array.area, moving=moving,
         fixed=whole - structure.mass, ballast=wind.ballast, friction=wind.friction, feet=feet, width=wind.width,
-        anchored=is_anchored(scene),
+        anchored=is_anchored(scene), raised=scene.raised,
     )  # fmt: skip
 
 

@@ -24,7 +24,8 @@ SUPPORTS = 0.6  # of the breadth between the outermost frames: at the fifth poin
 class Rig:
     """What stands in the wind. ``length`` m of glass up the slope, ``breadth`` m along it, ``area`` m2 of it; ``moving`` kg of glass
     and rails, ``fixed`` kg of the rest, ``ballast`` kg on each side (front and back), ``friction`` under the feet. ``feet``: the lines
-    it stands on, m behind the front support (None: as its kind says), ``width`` m between the outermost feet along the row."""
+    it stands on, m behind the front support (None: as its kind says), ``width`` m between the outermost feet along the row; ``raised`` m:
+    what it stands on over the ground, which the gust knows and the legs do not."""
 
     structure: Structure
     length: float
@@ -37,6 +38,7 @@ class Rig:
     feet: tuple[float, float] | None = None
     width: float | None = None
     anchored: bool = False
+    raised: float = 0.0
 
     @property
     def mass(self) -> float:

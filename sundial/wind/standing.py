@@ -241,7 +241,7 @@ def _case(rig: Rig, air: Air, tilt: float) -> _Case:
         found = None if rig.anchored else limits(rig, air, how, blown)
     except BriefError as error:
         falls = error
-    return _Case(how.on_glass(rig.length / 2)[1], blown, found, falls)
+    return _Case(rig.raised + how.on_glass(rig.length / 2)[1], blown, found, falls)
 
 
 @lru_cache(maxsize=16)
@@ -294,7 +294,7 @@ def ballast_for(rig: Rig, air: Air, tilt: float, gust: float, factor: float, sli
     bare = replace(rig, ballast=0.0)
     how = stance(bare, tilt)
     blown = pushes(bare, air, how)
-    height = np.array([how.on_glass(rig.length / 2)[1]])
+    height = np.array([rig.raised + how.on_glass(rig.length / 2)[1]])
     q = velocity_pressure(gust * float(at_height(height, air.measured_at, air.exponent)[0]), air.density) * factor
 
     def enough(mass: float) -> bool:

@@ -71,8 +71,8 @@ def day_strokes(daily: Sequence[float], x: Scale, base: float, top: float) -> st
 
 
 def ribbon(build: Build, plan: PlanReport) -> Ribbon:
-    """Strokes are as high as that day's energy under the chosen plan."""
-    stretches = plan.chosen.stretches if plan.chosen.moves else ()
+    """Strokes are as high as that day's energy of the build as it is; a notch for each move that a hand makes."""
+    stretches = plan.chosen.stretches if plan.chosen.moves and not plan.moved_by_motor else ()
     labelled = len(stretches) <= 6  # a dozen labels would collide: the notches alone say where
     notches = [
         Notch(
@@ -84,9 +84,9 @@ def ribbon(build: Build, plan: PlanReport) -> Ribbon:
         for index, stretch in enumerate(stretches)
     ]
     day = build.chosen_day
-    daily = [round(value, 2) for value in plan.daily]
+    daily = [round(value, 2) for value in plan.made_daily]
     return Ribbon(
-        day_strokes(plan.daily, DAY_X, 46, 12), month_ticks(PER_CENT, 3), notches, day, PER_CENT(day), spoken_day(day), daily,
+        day_strokes(plan.made_daily, DAY_X, 46, 12), month_ticks(PER_CENT, 3), notches, day, PER_CENT(day), spoken_day(day), daily,
         windy_months(plan),
     )  # fmt: skip
 
@@ -124,6 +124,6 @@ def rail(build: Build, current: str) -> list[StopGroup]:
     groups: dict[str, list[Stop]] = {}
     for number, station in enumerate(registry.stations(), 1):
         words, shadow = SHADOWS[station.progress_of(build)]
-        stop = Stop(station.key, station.title, number, words, shadow, station.key == current)
+        stop = Stop(station.key, station.title_for(build), number, words, shadow, station.key == current)
         groups.setdefault(station.group, []).append(stop)
     return [StopGroup(key, stops, any(stop.current for stop in stops)) for key, stops in groups.items()]

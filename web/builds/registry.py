@@ -95,6 +95,7 @@ class Step:
     hint: str
     wide: tuple[str, ...] = ()
     when: Mapping[str, str] = field(default_factory=dict)  # field: the answer it depends on
+    template: str = ""  # that lays its questions out; empty: one after the other
 
 
 @dataclass(frozen=True)
@@ -117,10 +118,15 @@ class Station:
     demo: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  # demo build: sections of its brief
     keys: tuple[tuple[str, str], ...] = ()  # further keyboard shortcuts: keys, what they do
     progress: Callable[[Build], Progress] | None = None
+    titled: Callable[[Build], str] | None = None  # where its title depends on the build
     play: Callable[[Build], None] | None = (
         None  # what happened to a demo build since it stands; nothing where it is there already
     )
     showpiece: Callable[[], Mapping[str, Any]] | None = None  # for the front page: what ``<key>/_showpiece.html`` shows
+
+    def title_for(self, build: Build) -> str:
+        """What it is called on the rail of a build."""
+        return self.titled(build) if self.titled else self.title
 
     def progress_of(self, build: Build) -> Progress:
         """The least of its parts, unless it says otherwise."""

@@ -39,7 +39,7 @@ from web.builds.registry import Codec, Result
 
 Value = TypeVar("Value")
 PHYSICS = (
-    "site", "sky", "ground", "panel", "array", "mount", "frame", "system",
+    "site", "sky", "ground", "panel", "array", "mount", "frame", "stand", "system",
     "horizon", "leaf_months", "yard", "spot", "wiring",
 )  # fmt: skip  # what energy follows from
 HOURLY = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
@@ -201,7 +201,7 @@ class Results:
         panel = ("panel.length", "panel.width", "panel.blocks", "panel.half_cut")
         site = ("site.latitude", "site.longitude", "site.timezone")
         clock = json.dumps(self._files, sort_keys=True)  # a file brings its own
-        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", *panel) + self._frame_stands + clock
+        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", "stand", *panel) + self._frame_stands + clock
 
     @property
     def _frame_stands(self) -> str:
@@ -464,21 +464,25 @@ class Move:
 
 @dataclass(frozen=True)
 class Summary:
-    """What the list shows of a build: kWh a year, the tilt if it is never moved, its moves, kWh of each day (365), and what a tilt gives by
-    the week where a hand moves it."""
+    """What the list shows of a build: kWh a year, the tilt if it is never moved, its moves by hand, kWh of each day (365), what a tilt gives by
+    the week where a hand moves it, and ``how`` it is held: "fixed", "turned" through the day by hand, by "motor", or by "hand"."""
 
     energy: float
     tilt: float
     moves: tuple[Move, ...]
     daily: tuple[float, ...]
     weeks: Weeks | None = None
+    how: str = "hand"
 
 
 def _summary(results: Results, *_: Any) -> Summary:
-    chosen = results.plan.chosen
-    moves = tuple(Move(s.start, s.earliest, s.latest, s.tilt) for s in chosen.stretches) if chosen.moves else ()
-    weeks = weeks_of(results.study.plan_surface) if moves and not results.plan.moved_by_motor else None
-    return Summary(chosen.energy, chosen.stretches[0].tilt, moves, results.plan.daily, weeks)
+    plan, chosen = results.plan, results.plan.chosen
+    by_hand = chosen.moves and not plan.moved_by_motor
+    moves = tuple(Move(s.start, s.earliest, s.latest, s.tilt) for s in chosen.stretches) if by_hand else ()
+    weeks = weeks_of(results.study.plan_surface) if moves else None
+    held = "" if plan.held is None else "turned" if plan.held.turned else "fixed"
+    how = "motor" if plan.moved_by_motor else held or "hand"
+    return Summary(plan.made, chosen.stretches[0].tilt, moves, plan.made_daily, weeks, how)
 
 
 SUMMARY = Result("summary", (*PHYSICS, "plan"), _summary, json_codec(Summary))

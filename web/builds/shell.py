@@ -31,7 +31,9 @@ def own_build(request: HttpRequest, pk: int) -> Build:
 def what_to_do(build: Build, results: Results) -> Today:
     """Today's tilt by the plan, against how the build stands where that is known."""
     chosen, day = results.plan.chosen, day_of_date(timezone.localdate())
-    return today(chosen, day) if build.stands_at is None else today_from(results.study.plan_surface, chosen, day, build.stands_at)
+    if build.stands_at is None or results.plan.held is not None:
+        return today(chosen, day)
+    return today_from(results.study.plan_surface, chosen, day, build.stands_at)
 
 
 class SignedIn(LoginRequiredMixin):

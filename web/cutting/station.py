@@ -11,7 +11,7 @@ from web.cutting.forms import CuttingForm
 from web.cutting.models import OF_CUTTING, Cutting, Electrics
 
 SAWN = (
-    "site", "panel", "array", "mount", "frame", "spot.split", "wind.width", "wind.carried_by", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
+    "site", "panel", "array", "mount", "frame", "stand", "spot.split", "wind.width", "wind.carried_by", "footing", "electrics.voc", "electrics.beta", "stock", "pieces", "kerf",
     *(f"cutting.{name}" for name in (*OF_CUTTING, "parts", "base") if name != "done"), "build.units",
 )  # fmt: skip  # what is sawn and bolted follows from
 WIRED = (*PHYSICS, "plan", "use", "electrics", "cutting.longer")  # what strings and cables follow from

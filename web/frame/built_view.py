@@ -104,9 +104,18 @@ def hole_of(structure: Structure, true_tilt: float) -> Hole:
 
 class Drawing:
     """A frame's side on a picture ``width`` px broad over ``ground`` px, as large as all its holes and the one of ``true_tilt`` leave room
-    for."""
+    for; what it stands on is ``raised`` m over that ground."""
 
-    def __init__(self, structure: Structure, true_tilt: float, length: float, units: Units, width: float, ground: float) -> None:
+    def __init__(
+        self,
+        structure: Structure,
+        true_tilt: float,
+        length: float,
+        units: Units,
+        width: float,
+        ground: float,
+        raised: float = 0.0,
+    ) -> None:
         self.structure, self.length, self.units, self.width = structure, length, units, width
         self.now = hole_of(structure, true_tilt)
         step = max(1, len(structure.holes) // MOST_DRAWN)
@@ -114,8 +123,8 @@ class Drawing:
         boxes = [line for one in looked_at for line in structure.side_lines(one.tilt, length, one.set_by)]
         xs, zs = zip(*[point for line in boxes for point in (line.start, line.end)], strict=True)
         low, high, top = min(xs), max(xs), max(zs)
-        self.scale = min((width - 64) / (high - low), (ground - 26) / max(top, 0.1))
-        self.origin = (width / 2 - (low + high) / 2 * self.scale, ground)
+        self.scale = min((width - 64) / (high - low), (ground - 26) / max(top + raised, 0.1))
+        self.origin = (width / 2 - (low + high) / 2 * self.scale, ground - raised * self.scale)
 
     def px(self, point: tuple[float, float]) -> tuple[float, float]:
         return round(self.origin[0] + point[0] * self.scale, 1), round(self.origin[1] - point[1] * self.scale, 1)

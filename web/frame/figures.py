@@ -19,6 +19,7 @@ from web.builds.drawing import arc, nice_step
 from web.builds.models import Build
 from web.builds.results import Results
 from web.frame.built_view import BuiltView, Drawing, built_view
+from web.frame.stand_view import StandView, drawn_height, stand_view
 
 WIDTH, GROUND = 340.0, 232.0
 Segment = tuple[float, float, float, float]
@@ -74,6 +75,8 @@ class SideView:
     data: dict[str, Any]
     built: BuiltView | None = None
     over_by_hand: float = 0.0
+    foot: float = GROUND
+    stand: StandView | None = None
 
 
 def side_view(build: Build, results: Results, tilt: float) -> SideView:
@@ -88,7 +91,8 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
         built = built_view(drawing_of(build, results, tilt), address)
         slope, scale = _built_slope(built), built.scale
     else:
-        slope, scale = _slope(array.slope_length, array.clearance, pole)
+        own = array.clearance - study.scene.raised + drawn_height(study.scene)
+        slope, scale = _slope(array.slope_length, own, pole)
     profile = _profile(view.elevation, view.azimuth, study.scene.azimuth)
     day, year = surface.energy[build.chosen_day], surface.energy.sum(axis=0)
     column = int(np.abs(surface.tilts - tilt).argmin())
@@ -100,6 +104,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
         moved_by = "the motor"
     by_hand = results.plan.chosen.energy
     moved_energy = by_hand if moved_by == "the plan" else results["made"].year
+    foot = round(GROUND - drawn_height(study.scene) * scale, 1)
     low, leg, handle = slope.point(0, tilt), slope.point(0.75, tilt), slope.point(1, tilt)
     if built is not None:
         low, handle = built.pose.glass
@@ -120,6 +125,8 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
         rays=_rays(slope, tilt, profile) if view.elevation > 0 else [],
         hole_marks=[(*slope.point(1.07, stop), *slope.point(1.12, stop)) for stop in stops] if len(stops) < 60 else [],
         ground=GROUND,
+        foot=foot,
+        stand=stand_view(study.scene, (low, handle), foot, GROUND, scale, build.shown_in),
         scale_px=round(step * unit * scale, 1),
         scale_text=f"{step:g} {'ft' if build.units == 'us' else 'm'}",
         pole=pole,
@@ -138,7 +145,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
             "hinge": [slope.x, slope.y],
             "length": slope.length,
             "share": slope.share,
-            "ground": GROUND,
+            "ground": foot,
             "sun": round(profile, 2) if view.elevation > 0 else None,
             "tilts": [float(t) for t in surface.tilts],
             "stops": stops,
@@ -165,7 +172,7 @@ def drawing_of(build: Build, results: Results, tilt: float) -> Drawing:
     scene = results.study.scene
     if scene.structure is None:
         raise BriefError("frame", "is not told: there is nothing to draw")
-    return Drawing(scene.structure, tilt, scene.array.slope_length, build.shown_in, WIDTH, GROUND)
+    return Drawing(scene.structure, tilt, scene.array.slope_length, build.shown_in, WIDTH, GROUND, drawn_height(scene))
 
 
 def _built_slope(built: BuiltView) -> Slope:

@@ -8,11 +8,12 @@ from django import forms
 from django.db.models import Model
 
 from sundial.sun import Site
-from web.builds.fields import ChoiceField, LengthField, NumberField, PercentField, WholeField
+from web.builds.fields import ChoiceField, LengthField, NumberField, PercentField, SpeedField, WholeField
 from web.builds.models import Build
 from web.frame.built import BuiltForm
-from web.frame.models import Frame
+from web.frame.models import FIXINGS, STAND, Frame
 from web.frame.mounts.registry import asking, mounts
+from web.frame.stands import FIXED_TO, MOTORS, MOVES, RAISED, SLOPED, STANDS
 
 PLAIN = (
     "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "bifaciality", "mass",
@@ -40,6 +41,8 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         "plan.cap": "tilts",
         "plan.settings": "tilts",
         "panel.power": "power",
+        **{f"stand.{name}": f"stand_{name}" for name in STAND},
+        **{f"stand.fixings.{name}": f"stand_{name}" for name in FIXINGS},
     }
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
@@ -96,6 +99,32 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         required=False,
         why="Under a dull sky lying flat catches more.",
     )
+    stand_on = forms.ChoiceField(
+        label="It stands on", choices=[(one.key, one.label) for one in STANDS.values()], required=False, widget=forms.RadioSelect
+    )
+    stand_height = LengthField(
+        0,
+        200,
+        required=False,
+        label="How high that is over the ground",
+        why="The wind knows it; the frame gets no legs of that length.",
+    )
+    stand_slope = NumberField(0, 70, required=False, label="It falls forward", unit="°", why="Toward where the glass looks.")
+    stand_count = WholeField(2, 400, required=False, label="Fixings in all", why="Screws, bolts or clamps, on two lines.")
+    stand_lines_apart = LengthField(
+        0.01,
+        20,
+        small=True,
+        required=False,
+        label="Two lines of them, apart",
+        why="Along the slope, or one over the other on a wall or railing.",
+    )
+    stand_rating = NumberField(
+        0.1, 1e6, required=False, label="One is rated for", unit="N", why="By its maker or engineer. Empty: no gust is named."
+    )
+    stand_road_speed = SpeedField(
+        required=False, label="It drives at", why="With the panels on its roof; 10 m/s of head wind are added."
+    )
     gamma = NumberField(
         -1,
         0,
@@ -137,10 +166,22 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         losses = {name: value for name, value in frame.losses.items() if not isinstance(value, list)}
         usual = {name: value for kind in mounts().values() for name, value in kind.usual.items()}
         shown = {name: value for kind in mounts().values() for name, value in kind.shown(build).items()}
+        stand = {f"stand_{name}": getattr(build.stand, name) for name in (*STAND, *FIXINGS)}
         return {
+            **stand,
             "tilt": 30.0, "min_tilt": 0.0, "max_tilt": 80.0, "standby_watts": 1.5, "moving_watts": 20.0, "speed": 6.0, "aim": "sun",
             **usual, **self.built_now(frame.structure), **held, **losses, **frame.mount, **shown, "gamma": round(frame.gamma * 100, 6),
         }  # fmt: skip
+
+    @property
+    def stands(self) -> list[tuple[Any, str]]:
+        """Each thing to stand on with the template of its picture."""
+        return [(box, f"frame/stands/{box.data['value']}.svg") for box in self["stand_on"]]
+
+    @property
+    def of_stands(self) -> dict[str, str]:
+        """Which of them have a height of their own, a slope, fixings, as the page's condition has them."""
+        return {"raised": RAISED, "sloped": SLOPED, "fixed": FIXED_TO}
 
     @property
     def mount_questions(self) -> list[tuple[str, str]]:
@@ -191,17 +232,75 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
                 else {}
             )
             frame.mount = {**kept, **self.mount_words}
-        return [frame]
+        stand = build.stand
+        for name in (*STAND, *FIXINGS):
+            if f"stand_{name}" in data:
+                given = data[f"stand_{name}"]
+                setattr(stand, name, 0.0 if given is None and name in ("height", "slope") else given)
+        return [frame, stand]
 
 
 class PanelsStep(FrameForm):
     """The second step of a new build."""
 
-    only = ("power", "rows", "columns", "orientation", "length", "width", "clearance")
+    only = ("power", "rows", "columns", "orientation", "length", "width")
 
 
 class AnglesStep(FrameForm):
-    """The third step of a new build."""
+    """The third step of a new build: what it stands on, whether it moves, and then only what that needs."""
 
-    only = ("azimuth", "kind", *dict.fromkeys(name for kind in mounts().values() for name in kind.first))
+    moves = forms.ChoiceField(
+        label="Does it move?", choices=MOVES, widget=forms.RadioSelect, error_messages={"required": "Say whether it moves."}
+    )
+    motor = ChoiceField(label="The motor", choices=MOTORS, required=False, why="What it turns.")
+    clearance = LengthField(
+        0,
+        20,
+        required=False,
+        label="Lower edge above that",
+        why="Above the ground, or above what it stands on. Empty: as is usual there.",
+    )
+    only = (
+        "stand_on", "moves", "motor", "stand_height", "stand_slope", "stand_lines_apart", "stand_count", "stand_road_speed", "clearance", "azimuth",
+        *dict.fromkeys(name for kind in mounts().values() for name in kind.first if kind.key != "turned"),
+    )  # fmt: skip
     field_order = only
+
+    def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
+        super().__init__(build, *args, **kwargs)
+        self.fields["stand_on"].required = True
+        self.fields["stand_on"].error_messages["required"] = "Say what it stands on."
+
+    @property
+    def usual_tilts(self) -> dict[str, float]:
+        """The tilt that is usual on each, degrees."""
+        return {kind.key: kind.tilt for kind in STANDS.values()}
+
+    def current(self, build: Build) -> dict[str, Any]:
+        kind = build.frame.mount["kind"]
+        moves = "fixed" if kind == "fixed" else "hand" if kind in ("stepped", "turned") else "motor"
+        asked = (
+            {} if build.unfinished and not build.stand.on else {"moves": moves, "motor": kind if moves == "motor" else "hinge"}
+        )
+        return {**super().current(build), "clearance": build.frame.clearance if build.stand.on else None, **asked}
+
+    def clean(self) -> dict[str, Any]:
+        given = self.cleaned_data
+        moves, on = given.get("moves"), STANDS.get(given.get("stand_on") or "")
+        given["kind"] = {"fixed": "fixed", "hand": "stepped", "motor": given.get("motor") or "hinge"}.get(moves or "", "")
+        if on is not None and given.get("clearance") is None and "clearance" not in self.errors:
+            given["clearance"] = on.clearance
+        if moves == "fixed" and given.get("tilt") is None and "tilt" not in self.errors and on is not None:
+            given["tilt"] = on.tilt
+        if (
+            on is not None
+            and on.key == "railing"
+            and given.get("stand_lines_apart") is None
+            and "stand_lines_apart" not in self.errors
+        ):
+            self.add_error("stand_lines_apart", "Say how far apart its two rails are: an upright plate has no other hold.")
+        return super().clean()
+
+    def apply(self, build: Build) -> list[Model]:
+        build.frame.mounting = STANDS[self.cleaned_data["stand_on"]].mounting
+        return super().apply(build)

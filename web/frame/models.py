@@ -8,12 +8,18 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
-from sundial.brief.model import Brief
+from sundial.brief.model import Brief, StandBrief
 from sundial.mounts.stepped import SteppedMount
+from sundial.stands.registry import stands
 from web.builds.part import Part, Progress
+from web.frame.stands import STANDS
 
 PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
 ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance")
+
+
+STAND = ("on", "height", "slope", "road_speed")
+FIXINGS = ("count", "lines_apart", "rating")
 
 
 def stepped_default():
@@ -87,6 +93,47 @@ class Frame(Part):
             brief.frame.model_dump(mode="json", exclude_defaults=True) | {"kind": brief.frame.kind} if brief.frame else None
         )
         self.inverter_power, self.inverter_efficiency = system.inverter.power, system.inverter.efficiency
+
+
+class Stand(Part):
+    """What the build stands on, in the words of a brief; ``on`` empty: as its frame says. Lengths m, ``slope`` degrees, ``rating`` N,
+    ``road_speed`` m/s."""
+
+    on = models.CharField(max_length=10, blank=True, default="")
+    height = models.FloatField(default=0.0)
+    slope = models.FloatField(default=0.0)
+    count = models.PositiveSmallIntegerField(null=True, blank=True)
+    lines_apart = models.FloatField(null=True, blank=True)
+    rating = models.FloatField(null=True, blank=True)
+    road_speed = models.FloatField(null=True, blank=True)
+
+    def complete(self) -> Progress:
+        return "complete"
+
+    @property
+    def on_words(self) -> str:
+        """What it stands on, in a sentence."""
+        return STANDS[self.on].label if self.on else ""
+
+    @property
+    def foreign(self) -> bool:
+        """Whether that is somebody else's structure."""
+        return bool(self.on) and stands()[self.on]().foreign
+
+    def to_brief(self) -> dict[str, Any]:
+        if not self.on:
+            return {"stand": None}
+        fixings = {name: getattr(self, name) for name in FIXINGS}
+        return {"stand": {**{name: getattr(self, name) for name in STAND}, "fixings": fixings}}
+
+    def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
+        held = brief.stand
+        self.on = "" if held is None else held.on
+        told = held or StandBrief(on="ground")
+        for name in STAND[1:]:
+            setattr(self, name, getattr(told, name))
+        for name in FIXINGS:
+            setattr(self, name, getattr(told.fixings, name))
 
 
 def tilts_text(brief: Brief) -> str:

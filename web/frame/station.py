@@ -2,13 +2,13 @@
 
 from sundial.answers.energy.report import Made, made_report
 from sundial.answers.frame.report import FrameReport, frame_report
+from sundial.siting.facings import Facings, facings
 from web.builds.registry import Export, Result, Station, Step, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.frame import aim, exports
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
-from web.frame.models import Frame
-from web.frame.mounts.registry import first_asked
+from web.frame.models import Frame, Stand
 
 TARGETS = tuple(
     export
@@ -28,7 +28,7 @@ TARGETS = tuple(
         ),
     )
 )  # fmt: skip
-BUILT_FROM = ("site.latitude", "array", "panel", "mount", "frame")  # what the frame's own geometry follows from
+BUILT_FROM = ("site.latitude", "array", "panel", "mount", "frame", "stand")  # what the frame's own geometry follows from
 
 register(
     Station(
@@ -39,9 +39,16 @@ register(
         group="plan",
         urls="web.frame.urls",
         form=FrameForm,
-        parts=(Frame,),
+        parts=(Frame, Stand),
         results=(
             Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),
+            Result(
+                "facings",
+                PHYSICS,
+                lambda results, *_: facings(results.study.scene),
+                json_codec(Facings),
+                dear=lambda results: results.obstructed,
+            ),
             Result("pin_target", (), aim.target_pdf, BYTES, dear=True, kept=8),
             Result(
                 "frame",
@@ -66,16 +73,15 @@ register(
             ),
             Step(
                 "angles",
-                "Angles",
+                "Stand",
                 30,
                 AnglesStep,
-                "Which angles can the frame reach?",
-                "Measured from the level: 0 is flat, 90 upright.",
-                wide=("tilts",),
-                when=first_asked(),
+                "What does it stand on, and does it move?",
+                "Everything else follows from these two.",
+                template="frame/_start.html",
             ),
         ),
-        scripts=("js/rack.js",),
+        scripts=("js/rack.js", "js/start.js"),
         demo=DEMO,
     )
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django import forms
@@ -9,9 +10,12 @@ from django.db.models import Model
 from django.utils import timezone
 
 from sundial.days import MONTH_NAMES, date_of_day
+from sundial.errors import BriefError
+from sundial.limits import held_tilt
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, NumberField, TwelveField, WholeField
 from web.builds.models import Build
+from web.builds.results import Results
 from web.tilt.models import Plan
 
 SLACKS = [
@@ -21,6 +25,24 @@ SLACKS = [
     ("0.005", "0.5 % of the year"),
 ]
 SIMPLE = ("settings", "cap", "floor", "minutes_per_move", "people", "value_of_hour", "tilt_now")
+
+
+def one_tilt(mount: Mapping[str, Any]) -> bool:
+    """Whether a mount, as a brief tells it, has one tilt that a person may type."""
+    return "tilt" in mount
+
+
+def stays_put(build: Build) -> bool:
+    """Whether a build has one tilt all year: told so, or the only one that its frame reaches."""
+    mount = build.frame.mount
+    if mount.get("kind") != "stepped":
+        return one_tilt(mount)
+    if mount.get("tilts") or build.frame.structure is None:
+        return len(mount.get("tilts") or ()) == 1
+    try:
+        return held_tilt(Results(build).scene) is not None
+    except BriefError:  # told where the frame is
+        return False
 
 
 class GoalForm(StationForm):
@@ -70,7 +92,12 @@ class TiltForm(GoalForm):
         "plan.tilt_now": "tilt_now",
         "plan.year": "year",
         "mount.tilts": "cap",
+        "mount.tilt": "angle",
     }
+
+    angle = NumberField(
+        0, 90, label="It stands at", unit="° from level", why="0 is flat, 90 upright. Try others: the year follows."
+    )
 
     settings = WholeField(1, 12, label="Settings a year", why="1 is one angle for good; 2 is a summer and a winter tilt.")
     minutes_per_move = NumberField(0, 10000, label="It takes", unit="min", why="Loosen, lift, pin, tighten, come down.")
@@ -102,6 +129,12 @@ class TiltForm(GoalForm):
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
         super().__init__(build, *args, **kwargs)
+        self.stays, typed = stays_put(build), one_tilt(build.frame.mount)
+        for name in set(self.fields) - set(GoalForm.base_fields):
+            if name == "angle" and not typed or name != "angle" and self.stays:
+                del self.fields[name]
+        if self.stays:
+            return
         kept = f"{build.plan.slack:g}"
         if kept not in dict(SLACKS):  # from an imported brief
             self.fields["slack"].choices = [*SLACKS, (kept, f"{build.plan.slack:.3%} of the year")]  # type: ignore[attr-defined]
@@ -109,7 +142,13 @@ class TiltForm(GoalForm):
     def current(self, build: Build) -> dict[str, Any]:
         plan = build.plan
         held = {name: getattr(plan, name) for name in (*SIMPLE, "goal", "demand", "months")}
-        return {**held, "slack": f"{plan.slack:g}", "weekends": plan.weekdays == [5, 6], "year": plan.year}
+        return {
+            "angle": build.frame.mount.get("tilt"),
+            **held,
+            "slack": f"{plan.slack:g}",
+            "weekends": plan.weekdays == [5, 6],
+            "year": plan.year,
+        }
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -124,9 +163,13 @@ class TiltForm(GoalForm):
 
     def apply(self, build: Build) -> list[Model]:
         plan, data = build.plan, self.cleaned_data
+        self.apply_goal(plan)
+        if "angle" in data:
+            build.frame.mount = {**build.frame.mount, "tilt": data["angle"]}
+        if self.stays:
+            return [plan, build.frame]
         for name in SIMPLE:
             setattr(plan, name, data[name])
-        self.apply_goal(plan)
         plan.slack, plan.year = float(data["slack"]), data["year"]
         if data["weekends"] != (plan.weekdays == [5, 6]):
             plan.weekdays = [5, 6] if data["weekends"] else None

@@ -6,7 +6,7 @@ from web.builds.registry import Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.tilt import exports
 from web.tilt.demo import DEMO
-from web.tilt.forms import TiltForm
+from web.tilt.forms import TiltForm, stays_put
 from web.tilt.models import Plan
 from web.tilt.showpiece import showpiece
 
@@ -15,6 +15,7 @@ register(
         key="tilt",
         title="The tilt plan",
         question="What angle, and when do I move it?",
+        titled=lambda build: "The angle" if stays_put(build) else "The tilt plan",
         order=40,
         group="plan",
         urls="web.tilt.urls",

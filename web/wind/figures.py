@@ -226,6 +226,14 @@ def told_feet(build: Build, results: Results, side: SideView) -> tuple[tuple[flo
 def headline(report: WindReport, units: Units) -> str:
     """The answer in a sentence."""
     low, high = report.flattest, report.steepest
+    if report.fixings is not None:
+        load = report.fixings
+        held = f"one of its {load.count} fixings takes {_kilo(load.pull)} of pull and {_kilo(load.shear)} along"
+        if high.gives_way is None:
+            return f"At {told_speed(report.gust, units)} {held}."
+        return (
+            f"Its fixings give way at {told_speed(weakest(report).gives_way, units)}: at {told_speed(report.gust, units)} {held}."
+        )
     if report.foreign and high.gives_way is None:
         return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {report.carrier}."
     if high.gives_way is None and low.gives_way is None:
@@ -241,13 +249,47 @@ def headline(report: WindReport, units: Units) -> str:
     return f"{how} {_stood(worst, report)}, {apart} {_stood(other, report)}."
 
 
+def _kilo(newtons: float) -> str:
+    return f"{newtons / 1000:.1f} kN" if newtons >= 950 else f"{newtons:.0f} N"
+
+
+@dataclass(frozen=True)
+class FixingRow:
+    """What the worst fixing takes, in words for a table."""
+
+    when: str
+    at: str
+    pull: str
+    shear: str
+    where: str
+    margin: float | None
+
+
+def fixing_rows(report: WindReport, units: Units) -> list[FixingRow]:
+    """The worst fixing while it stands, and on the road."""
+    found = []
+    for load, when, speed in (
+        (report.fixings, "standing", report.gust),
+        (report.driving, "driving, against the wind", report.air_speed),
+    ):
+        if load is not None:
+            at = f"{told_speed(speed, units)}, {load.tilt:.0f}°, {load.pressure:.0f} Pa"
+            found.append(FixingRow(when, at, _kilo(load.pull), _kilo(load.shear), load.line, load.margin))
+    return found
+
+
 def weakest(report: WindReport) -> GustPoint:
     """The tilt of its own at which the lowest gust makes it give way; the steeper of two alike."""
     return min(report.own, key=lambda one: (one.gives_way if one.gives_way is not None else float("inf"), -one.tilt))
 
 
 def _gives_way(point: GustPoint) -> str:
-    by_foot = {"pulled": "a foot is pulled out", "pushed": "a foot is pushed over", "pressed": "a foot is pressed in"}
+    by_foot = {
+        "fixing": "a fixing gives way",
+        "pulled": "a foot is pulled out",
+        "pushed": "a foot is pushed over",
+        "pressed": "a foot is pressed in",
+    }
     free = {"tips": "it tips", "slides": "it slides", "lifts": "it lifts off"}
     return by_foot.get(point.by_foot) or free.get(point.first, "it gives way")
 
@@ -381,6 +423,8 @@ def point_words(point: GustPoint, units: Units) -> str:
 
 def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:
     """What one of each part takes with the wind in front and behind: name, how many, and both in words."""
+    if not report.loads:
+        return []
     front, back = (next(one for one in report.loads if one.direction == name) for name in ("front", "back"))
     found = []
     for pressed, lifted in zip(front.members, back.members, strict=True):

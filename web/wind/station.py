@@ -10,7 +10,19 @@ from web.wind.demo import DEMO
 from web.wind.forms import WindForm
 from web.wind.models import Footing, Wind
 
-STANDS = ("site", "sky", "panel", "array", "mount", "frame", "spot.split", "wind", "footing", "snow")  # what forces follow from
+STANDS = (
+    "site",
+    "sky",
+    "panel",
+    "array",
+    "mount",
+    "frame",
+    "stand",
+    "spot.split",
+    "wind",
+    "footing",
+    "snow",
+)  # what forces follow from
 
 register(
     Station(

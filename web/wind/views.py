@@ -25,6 +25,7 @@ from web.wind.figures import (
     beam_drawing,
     blow_data,
     drip_words,
+    fixing_rows,
     footing_drawing,
     footing_trouble,
     force_curves,
@@ -119,6 +120,14 @@ class WindStation(StationView):
             if len(report.own) <= 24
             else _every(report, units),
             "parts": parts_of(report),
+            "fixings": fixing_rows(report, units),
+            "held_over": [
+                month.name
+                for month in months
+                if results.plan.held
+                and report.steepest.allowed is not None
+                and report.months[month.number - 1] > report.steepest.allowed
+            ],
             "flat_text": told_speed(report.position.flat_stands, units),
             "footing": footing,
             "foot": footing_drawing(footing, build.footing.diameter, units) if footing else None,

@@ -1,4 +1,4 @@
-"""The command ``plane``."""
+"""The commands ``plane`` and ``facings``."""
 
 from __future__ import annotations
 
@@ -52,4 +52,28 @@ def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
     return plane_answer(study(), options.tilt, options.azimuth, options.csv)
 
 
-COMMANDS = (Command("plane", "irradiation and energy of a facing; the brief's own mount without --tilt", _answer, _arguments),)
+def _angles(text: str) -> tuple[float, ...]:
+    one = number(0, 360, "degrees")
+    return tuple(one(part.strip()) for part in text.split(","))
+
+
+def _facings_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--azimuths", type=_angles, metavar="A,B", help="degrees from true north; left out: every 15")
+    parser.add_argument("--tilts", type=_angles, metavar="A,B", help="degrees from level, rising; left out: every 5")
+
+
+def _facings_answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
+    from sundial.siting.facings import AZIMUTHS, TILTS, facings
+
+    found = facings(study().scene, options.azimuths or AZIMUTHS, options.tilts or TILTS)
+    return {
+        "azimuths": list(found.azimuths),
+        "tilts": list(found.tilts),
+        "energy": [list(row) for row in found.energy],
+    }
+
+
+COMMANDS = (
+    Command("plane", "irradiation and energy of a facing; the brief's own mount without --tilt", _answer, _arguments),
+    Command("facings", "the year's energy of every facing and tilt", _facings_answer, _facings_arguments),
+)

@@ -11,7 +11,7 @@ from sundial.doors import day_of, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
-    from sundial.plan.tilt_plan import TiltPlan
+    from sundial.plan.tilt_plan import Plans, TiltPlan
     from sundial.study import Study
 
 
@@ -44,6 +44,42 @@ def schedule_answer(study: Study, settings: int, goal: str | None = None, every_
         "gain": share_over(plan.energy, fixed.energy),
         "irradiation_gain": share_over(plan.irradiation, fixed.irradiation),
         "every_day": {"energy": plans.every_day.energy, "irradiation": plans.every_day.irradiation},
+        **_advice(study, plans, settings, by),
+    }
+
+
+def _advice(study: Study, plans: Plans, settings: int, by: str) -> Answer:
+    """Whether to move it, for what a hand moves."""
+    from sundial.answers.plan.report import advice_of
+
+    if study.brief.mount.hand != "tilt" or by != "energy":
+        return {}
+    advice = advice_of(study, plans, settings)
+    return {"advice": advice.do, "why": advice.why}
+
+
+def held_answer(study: Study) -> Answer:
+    """What stays at one tilt: that tilt, against the best one and against two settings a year."""
+    from sundial.answers.plan.report import held_against
+
+    held, own = held_against(study), study.own_plans.simplest
+    if held is None:
+        raise BriefError("--moves", "say how many settings a year, 1 to 12: this mount is moved")
+    return {
+        **unshaded(study, lambda bare: bare.own_plans.simplest.energy),
+        "moves": [],
+        "tilt": held.tilt,
+        "irradiation": own.irradiation,
+        "energy": held.energy,
+        "goal_value": own.goal_value,
+        "best_fixed": {"tilt": held.best_tilt, "energy": held.best_energy},
+        "difference": held.difference,
+        "would_gain": {
+            "settings": held.settings,
+            "energy": held.would_gain,
+            "low": held.would_range[0],
+            "high": held.would_range[1],
+        },
     }
 
 
@@ -52,13 +88,19 @@ def _fixed_tilt(plan: TiltPlan) -> float | None:
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--moves", type=int, required=True, metavar="K", help="settings a year, 1 to 12; 1 is fixed")
+    parser.add_argument(
+        "--moves", type=int, metavar="K", help="settings a year, 1 to 12; 1 is fixed; left out for what stays put"
+    )
     parser.add_argument("--goal", choices=("year", "winter", "worst-month", "months", "demand", "empty-days"))
     parser.add_argument("--tilts", choices=("all",), help="any whole degree 0 to 90, not the frame's own")
     parser.add_argument("--by", choices=("energy", "irradiation"), default="energy")
 
 
 def _answer(options: argparse.Namespace, study: Callable[[], Study]) -> Any:
+    if options.moves is None:
+        if options.tilts or options.goal or options.by != "energy":
+            raise BriefError("--moves", "say how many settings a year, 1 to 12, with --goal, --by or --tilts")
+        return held_answer(study())
     return schedule_answer(study(), options.moves, options.goal, options.tilts == "all", options.by)
 
 

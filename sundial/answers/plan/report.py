@@ -11,12 +11,15 @@ from sundial.balance.skies import resampled_days
 from sundial.brief.model import WorldSky
 from sundial.days import DAYS, MONTH_OF_DAY, spoken_day
 from sundial.errors import BriefError
+from sundial.limits import held_tilt
 from sundial.money.uncertainty import kwh_range
+from sundial.mounts.kind import WHOLE_DEGREES
 from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.two_axis import TwoAxisMount
+from sundial.plan.advice import Advice, advise
 from sundial.plan.rivals import Effort, paying_settings, rivals
 from sundial.plan.stretches import NEVER, best_sequences
-from sundial.plan.tilt_plan import Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
+from sundial.plan.tilt_plan import BAND, Plans, TiltPlan, make_plans, refuse_many_tilts, refuse_settings
 from sundial.study import Study
 from sundial.sun import noon_and_length
 from sundial.wind.caps import plan_cap
@@ -57,12 +60,36 @@ class RivalLoss:
 
 
 @dataclass(frozen=True)
+class Held:
+    """What stays at one tilt, against what it could be: ``best_tilt`` degrees by the plan's goal and the kWh a year it gives, ``difference``
+    kWh a year over its own, ``goal_difference`` the same as the goal counts; ``would_gain`` kWh a year that ``settings`` settings would add
+    if it could move, with P10 and P90. ``matters``: whether the best is over a hundredth better as the goal counts; ``would_tilts``: the tilts of
+    these settings. ``turned``: a hand turns
+    it through the day, and the kWh here are those of facing one way."""
+
+    tilt: float
+    energy: float
+    best_tilt: float
+    best_energy: float
+    difference: float
+    goal_difference: float
+    settings: int
+    would_gain: float
+    would_range: tuple[float, float]
+    matters: bool
+    turned: bool = False
+    would_tilts: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True)
 class PlanReport:
     """The tilt plan of a build. ``gain_range`` is P10 and P90 of the gain. ``chosen`` is the plan with the wanted settings; ``fixed`` the simplest allowed one.
 
     Lists by day have 365 entries: ``noon`` degrees, ``day_length`` hours, ``ideal`` the best reachable tilt,
     ``daily`` kWh of the chosen plan; ``by_month`` 12 kWh of it. ``wind_cap``: the highest tilt that the wind leaves to each month,
-    of those that the plan obeys (90: none); None without any.
+    of those that the plan obeys (90: none); None without any. ``held``: of a mount that stays at one tilt, what it could be; then ``curve`` is what
+    moving it would give over that tilt, if it could. ``made``: kWh a year of the mount as it is, motor and turning by hand counted;
+    ``made_daily`` (365,) by day; ``advice`` for what a hand moves.
     """
 
     plans: tuple[TiltPlan | None, ...]
@@ -85,7 +112,11 @@ class PlanReport:
     slack_kwh: float
     notes: tuple[str, ...]
     moved_by_motor: bool
+    made: float
+    made_daily: tuple[float, ...]
     wind_cap: tuple[float, ...] | None = None
+    held: Held | None = None
+    advice: Advice | None = None
 
     @property
     def ceiling_kwh(self) -> float:
@@ -108,14 +139,15 @@ class PlanReport:
 
 def plan_report(study: Study) -> PlanReport:
     """Everything the tilt plan station shows."""
-    plans = study.own_plans
+    plans, held, made = study.own_plans, held_against(study), study.production()
     chosen, fixed = plans.with_settings(study.brief.plan.settings), plans.simplest
     surface, plan_brief = study.plan_surface, study.brief.plan
     each = plan_brief.minutes_per_move * plan_brief.people  # what a kWh is worth is asked by whoever shows it
     columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
     daily = surface.energy[np.arange(len(columns)), columns]
+    offered = plans if held is None else _if_it_moved(study)
     curve = []
-    for settings, plan in enumerate(plans.plans, 1):
+    for settings, plan in enumerate(offered.plans, 1):
         if plan is None:
             continue
         gain, minutes = plan.energy - fixed.energy, plan.moves * each
@@ -128,16 +160,22 @@ def plan_report(study: Study) -> PlanReport:
         plans=plans.plans,
         chosen=chosen,
         fixed=fixed,
-        every_day=plans.every_day,
+        every_day=offered.every_day,
         gain=gain,
         gain_range=kwh_range(study.scene.weather, fixed.energy, gain, "hand", _sun_spread(study, chosen, fixed)),
         goal_gain=chosen.goal_value - fixed.goal_value,
         minutes=chosen.moves * each,
         curve=tuple(curve),
-        ceiling=plans.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
+        ceiling=offered.every_day.energy / fixed.energy - 1 if fixed.energy else 0.0,
         rivals=tuple(
             RivalLoss(r.name, r.tilts, r.energy, chosen.energy - r.energy)
-            for r in rivals(study.plan_surface, study.plan_tilts, study.scene.site.latitude, study.brief.plan.tilt_now)
+            for r in rivals(
+                study.plan_surface,
+                study.plan_tilts if held is None else WHOLE_DEGREES,
+                study.scene.site.latitude,
+                study.brief.plan.tilt_now if held is None else None,
+                held is None,
+            )
         ),
         reachable=tuple(float(t) for t in study.plan_tilts),
         noon=noon,
@@ -148,16 +186,77 @@ def plan_report(study: Study) -> PlanReport:
         slack_kwh=study.brief.plan.slack * (chosen.goal_value if chosen.goal_value > 0 else chosen.energy),
         notes=_notes(study, chosen),
         moved_by_motor=_moved_by_motor(study),
-        wind_cap=None if wind_cap is None else tuple(wind_cap.tolist()),
+        made=made.year,
+        made_daily=tuple(made.energy.tolist()),
+        wind_cap=None if wind_cap is None or held is not None else tuple(wind_cap.tolist()),
+        held=held,
+        advice=advice_of(study, plans, study.brief.plan.settings) if held is None and not _moved_by_motor(study) else None,
     )
+
+
+def advice_of(study: Study, plans: Plans, settings: int) -> Advice:
+    """Whether so many settings a year are worth it for what a hand moves."""
+    of_the_year = plans.constraints.goal == "year"
+
+    def range_of(plan: TiltPlan, base: TiltPlan) -> tuple[float, float]:
+        gain = plan.goal_value - base.goal_value
+        spread = _sun_spread(study, plan, base) if of_the_year else None
+        return kwh_range(study.scene.weather, abs(base.goal_value), gain, "hand", spread)
+
+    return advise(plans, settings, range_of)
+
+
+MOVED_TWICE = 2  # settings that are offered to what stays put
+
+
+def held_against(study: Study) -> Held | None:
+    """A mount that stays at one tilt against the best tilt and against two settings a year; None for one whose tilt changes."""
+    tilt = held_tilt(study.scene)
+    if tilt is None:
+        return None
+    own = study.own_plans.simplest
+    free = _if_it_moved(study)
+    best, moved = free.simplest, free.with_settings(MOVED_TWICE)
+    gain = moved.energy - own.energy
+    counted = _goal_of(free.constraints.goal, study, own)
+    return Held(
+        tilt=float(tilt),
+        energy=own.energy,
+        best_tilt=best.stretches[0].tilt,
+        best_energy=best.energy,
+        difference=best.energy - own.energy,
+        goal_difference=best.goal_value - counted,
+        settings=MOVED_TWICE,
+        would_gain=gain,
+        would_range=kwh_range(study.scene.weather, own.energy, gain, "hand", _sun_spread(study, moved, own)),
+        matters=best.goal_value - counted > BAND * abs(best.goal_value),
+        turned=study.brief.mount.hand == "facing",
+        would_tilts=tuple(sorted({stretch.tilt for stretch in moved.stretches})),
+    )
+
+
+def _goal_of(goal: str, study: Study, own: TiltPlan) -> float:
+    """What a goal counts of the tilt that is held."""
+    if goal == study.brief.plan.goal:
+        return own.goal_value
+    return own.energy  # by the year, where the goal itself cannot be searched over every tilt
+
+
+def _if_it_moved(study: Study) -> Plans:
+    """The plans of the same panels on a frame that reaches every whole degree, and what they are held at: no cap and no floor."""
+    goal = "year" if study.brief.plan.goal == "empty-days" else study.brief.plan.goal
+    limits = replace(study.constraints(goal=goal), tilts=WHOLE_DEGREES, cap=None, floor=None)
+    key = ("if it moved", goal, study.brief.plan.model_dump_json(include={"months", "demand", "weekdays", "year", "slack"}))
+    return study.cache.get("plans", key, lambda: make_plans(study.surface(), limits, study.scene.site.latitude))
 
 
 def _cap_price(study: Study, chosen: TiltPlan) -> float:
     """kWh a year that caps and floors cost the chosen plan (0 without any)."""
     plan = study.brief.plan
-    if study.constraints().cap is None and plan.floor is None:
+    limits = study.constraints(own=True)
+    if limits.cap is None and limits.floor is None:
         return 0.0
-    free = replace(study.constraints(), tilts=study.plan_tilts, cap=None, floor=None)
+    free = replace(limits, cap=None, floor=None)
     key = ("no caps, no floors", study.hand_axis is None, plan.settings, plan.model_dump_json())
 
     def made() -> Plans:
@@ -186,8 +285,7 @@ def _moved_by_motor(study: Study) -> bool:
 
 
 def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
-    note = study.brief.mount.plan_note(study.scene.reachable)
-    notes = [note] if note else []
+    notes = []
     if _moved_by_motor(study):
         wind = ", the wind left out" if study.brief.wind is not None and study.brief.wind.in_plan else ""
         notes.append(
@@ -259,7 +357,7 @@ def refuse_impossible(study: Study) -> None:
     study.scene.refuse()
     if study.scene.structure is not None:
         frame_report(study.scene)  # refuses what would stand in the ground
-    constraints, plan = replace(study.constraints(), tilts=study.plan_tilts), study.brief.plan
+    constraints, plan = study.constraints(own=True), study.brief.plan
     allowed = constraints.allowed()
     constraints.weights(study.scene.site.latitude)  # refuses a goal of chosen months without any
     refuse_many_tilts(constraints)

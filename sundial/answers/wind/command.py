@@ -14,6 +14,7 @@ from sundial.errors import BriefError
 if TYPE_CHECKING:
     from sundial.answers.wind.report import GustPoint
     from sundial.study import Study
+    from sundial.wind.fixings import FixingLoad
 
 
 def wind_answer(study: Study, gust: float | None = None, tilt: float | None = None) -> Answer:
@@ -53,6 +54,8 @@ def wind_answer(study: Study, gust: float | None = None, tilt: float | None = No
             **({"facing_stands": position.facing_stands} if position.facing_stands is not None else {}),
         },
         "actuator_moves_until": report.moves_until,
+        **({"fixings": _fixing(report.fixings)} if report.fixings else {}),
+        **({"driving": {**_fixing(report.driving), "speed": report.air_speed}} if report.driving else {}),
         "loads": [
             {
                 "wind_from": one.direction,
@@ -69,6 +72,19 @@ def wind_answer(study: Study, gust: float | None = None, tilt: float | None = No
         "notes": list(report.notes),
         "sources": list(report.sources),
         "estimate": ESTIMATE,
+    }
+
+
+def _fixing(load: FixingLoad) -> Answer:
+    return {
+        "pull": load.pull,
+        "shear": load.shear,
+        "line": load.line,
+        "wind_from": load.direction,
+        "tilt": load.tilt,
+        "pressure": load.pressure,
+        "count": load.count,
+        "margin": load.margin,
     }
 
 

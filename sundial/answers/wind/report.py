@@ -16,6 +16,7 @@ from sundial.storms.price import CapsPrice, caps_price
 from sundial.storms.ways import EVERY_DEGREE, WindOfYear
 from sundial.study import Study
 from sundial.wind.caps import Breaks, Safe, breaks_at, safe
+from sundial.wind.fixings import FixingLoad, driving, driving_speed, fixings_told, gust_of_fixings, worst_fixing
 from sundial.wind.held import foot_capacity
 from sundial.wind.members import glass_moment, load_paths
 from sundial.wind.pressure import sources, velocity_pressure
@@ -77,7 +78,8 @@ class From:
 class WindReport:
     """``curve``: every whole degree; ``own``: the tilts that the mount takes; ``flattest`` and ``steepest`` of these; ``at_tilt``: the one that ballast and loads are worked out for. ``months``: the
     gust of each month, and ``caps`` the highest tilt it allows (None: none stands). ``ballast`` kg on each side against tipping and
-    lifting at the strongest gust and steepest tilt, ``ballast_sliding`` against sliding too (None: not what holds it)."""
+    lifting at the strongest gust and steepest tilt, ``ballast_sliding`` against sliding too (None: not what holds it). ``fixings``: what the worst
+    one takes at the strongest gust, and ``driving`` on the road, at an ``air_speed`` m/s (None: not asked); ``raised`` m: height of what it stands on."""
 
     gust: float
     pressure: float
@@ -104,6 +106,11 @@ class WindReport:
     moves_until: float | None
     notes: tuple[str, ...]
     sources: tuple[str, ...]
+    fixings: FixingLoad | None = None
+    driving: FixingLoad | None = None
+    air_speed: float | None = None
+    caution: str = ""
+    raised: float = 0.0
 
     @property
     def foreign(self) -> bool:
@@ -156,19 +163,26 @@ def wind_report(study: Study, gust: float | None = None, tilt: float | None = No
     pressure = velocity_pressure(strongest * speed, air.density)
     held = _set_by(study.scene, at.tilt)
     loads = []
-    for name, each in pushes(rig, air, how).items():
+    legs = study.scene.structure is not None or not fixings_told(study.scene)  # else there is nothing between glass and fixings
+    for name, each in pushes(rig, air, how).items() if legs else ():
         for push in each[-1:] if name == "side" else each:
             path = load_paths(rig, how, push, pressure, held)
             loads.append(From(name, tuple(path.members), tuple(path.reactions)))
-    position = wind_position(study, WindOfYear(study, found))
+    position, stand = wind_position(study, WindOfYear(study, found)), stand_in(study.scene)
     return WindReport(
-        strongest, pressure, air.density, rig.anchored, wind.carried_by, wind.factor, curve, mine, low, high, at,
+        strongest, pressure, air.density, rig.anchored, stand.on, wind.factor, curve, mine, low, high, at,
         tuple(months.months.tolist()), months.source, tuple(None if np.isnan(cap) else float(cap) for cap in found.highest),
         tuple(wind.in_plan), price, trouble, position, margin,
         ballast if ballast is None or np.isfinite(ballast) else None,
         sliding if sliding is None or np.isfinite(sliding) else None, tuple(loads), _moves_until(study.scene, rig, air),
         tuple(_notes(study.scene, rig, found, mine, position)), (*sources(), months.source),
+        worst_fixing(study.scene, strongest, tilt), driving(study.scene), _air_speed(study.scene), stand.caution, study.scene.raised,
     )  # fmt: skip
+
+
+def _air_speed(scene: Scene) -> float | None:
+    told = scene.brief.stand
+    return None if told is None or told.road_speed is None else driving_speed(told.road_speed)
 
 
 def refuse_wind(scene: Scene) -> None:
@@ -177,6 +191,7 @@ def refuse_wind(scene: Scene) -> None:
         return
     safe(scene)
     standing(rig_of(scene), air_of(scene), own_tilts(scene))
+    worst_fixing(scene, 1.0)
 
 
 def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, refuse: bool = True) -> tuple[GustPoint, ...]:
@@ -184,6 +199,9 @@ def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, re
     held = foot_capacity(scene)
     broken = breaks_at(rig, air, tilts, held) if rig.anchored and held is not None else None
     breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
+    by_fixings = gust_of_fixings(scene, rig, air, tilts)
+    if by_fixings is not None:
+        breaks = np.minimum(breaks, by_fixings)
     factor = sqrt(wind_of(scene).factor)
     q = stood.pressure(gust)
     front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
@@ -193,7 +211,9 @@ def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, re
         least = min(float(stood.gives_way[index]), float(breaks[index]))
         first, direction = stood.first(index)
         by_foot = ""
-        if broken is not None and breaks[index] < stood.gives_way[index]:
+        if by_fixings is not None and by_fixings[index] <= least:
+            first, by_foot = "breaks", "fixing"
+        elif broken is not None and breaks[index] < stood.gives_way[index]:
             first, (by_foot, direction) = "breaks", broken.first(index)
         pressing, lifting = (float(stood.normal[row, index] * q[index]) for row in (front, back))
         level = max(float(stood.level[row, index] * q[index]) for row in (front, back))
@@ -265,7 +285,7 @@ def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
         )
     if gusts_of(scene).source == ALL_YEAR:
         notes.append("Months are not told: the strongest gust is taken for every one of them.")
-    if scene.structure is None:
+    if scene.structure is None and not fixings_told(scene):
         notes.append("No frame is told: legs under both edges are assumed. Tell what it is built from in The frame.")
     if wind.blocked:
         notes.append("Something is stacked underneath: the air cannot pass, and lifts harder.")
@@ -273,12 +293,13 @@ def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
     if flat.tilt <= FLAT_LIFT:
         notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
     stand = stand_in(scene)
-    if rig.anchored and stand.told:
+    if rig.anchored and stand.told and stand.foreign:
         notes.append(
             f"The load goes into the {stand.carrier_in_full}: whether it bears that is for whoever knows how it was built."
         )
     if rig.anchored and not np.isfinite(found.gives_way).any():
-        notes.append("Anchored: no gust is named until the footing says what each foot is held for.")
+        what = "a fixing's rating is told" if fixings_told(scene) else "the footing says what each foot is held for"
+        notes.append(f"Anchored: no gust is named until {what}.")
     if position.flat_stands is not None and position.flat_stands < found.months.max():
         notes.append("Even laid down it does not stand every month's gust with the factor in hand.")
     weight = rig.mass * GRAVITY

@@ -20,10 +20,3 @@ def mounts() -> dict[str, MountKind]:
 def asking(field: str) -> str:
     """The kinds that share a field, as the page's condition has them."""
     return ",".join(kind.key for kind in mounts().values() if field in kind.shares)
-
-
-def first_asked() -> dict[str, str]:
-    """What the guided start asks of each kind, by field, and of which kinds."""
-    kinds = mounts().values()
-    names = dict.fromkeys(name for kind in kinds for name in kind.first)
-    return {name: "kind=" + ",".join(kind.key for kind in kinds if name in kind.first) for name in names}
