@@ -14,4 +14,4 @@ class Vehicle(Stand):
     anchors = True
     beneath = True
     drives = True
-    caution = "Lower it and lock it before driving off; look at every bolt after the first miles. The vehicle's maker and road law decide."
+    caution = "Lower what moves, and lock it, before driving off; look at every bolt after the first miles. The vehicle's maker and road law decide."

@@ -62,7 +62,10 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
     length = LengthField(0.1, 5, small=True, label="Panel length", why="The long side of one panel.", source="Label or tape.")
     width = LengthField(0.1, 5, small=True, label="Panel width", why="The short side of one panel.", source="Label or tape.")
     clearance = LengthField(
-        0, 20, label="Lower edge above ground", why="Room for snow, grass and splash; lets light under bifacial panels."
+        0,
+        20,
+        label="Lower edge above that",
+        why="Above the ground, or above what it stands on. Room for snow, grass and splash; lets light under bifacial panels.",
     )
     azimuth = NumberField(
         0,

@@ -1,4 +1,4 @@
-"""What a build stands on, drawn under it from the side as a quiet shape: to scale up to about the length of the glass, cut where it is higher."""
+"""What a build stands on, drawn under it from the side as a quiet shape: to scale up to twice the length of the glass, cut where it is higher."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sundial.quantities import Units, format_length
 from sundial.scene import Scene
 
-HIGHEST = 1.1  # slope lengths of it are drawn
+HIGHEST = 2.0  # slope lengths of it are drawn
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ def stand_view(
     top = min(low_y, high_y)
     shapes = {
         "wall": f"M{right - 12} {ground}V{max(top - 14, 6)}",
-        "railing": f"M{right - 12} {surface}V{top + 6}M{right - 12} {surface}H332V{ground}",
+        "railing": f"M{right - 12} {top + 6}V{ground}H332V{surface}H{right - 12}",
         "pergola": f"M{left} {surface}H{right}M{left + 10} {surface}V{ground}M{right - 10} {surface}V{ground}",
         "flat-roof": f"M{left} {ground}V{surface}H{right}V{ground}",
         "roof": f"M{left} {ground}V{surface}H{right}V{ground}",

@@ -229,6 +229,9 @@ def headline(report: WindReport, units: Units) -> str:
     if report.fixings is not None:
         load = report.fixings
         held = f"one of its {load.count} fixings takes {_kilo(load.pull)} of pull and {_kilo(load.shear)} along"
+        if report.driving is not None and report.driving.together > load.together:
+            road = f"{_kilo(report.driving.pull)} of pull on the road"
+            return f"One of its {load.count} fixings takes {road}, and {_kilo(load.pull)} standing at {told_speed(report.gust, units)}."
         if high.gives_way is None:
             return f"At {told_speed(report.gust, units)} {held}."
         return (
