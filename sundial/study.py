@@ -193,7 +193,13 @@ class Study:
         """Made anew each time: kept, it would keep this study, which then went only with the garbage collector."""
         scene = self.scene
         return Situation(
-            scene.azimuth, scene.site.equator_ward, self.brief.plan.year, scene.toward, lambda: self.cap, self._planned
+            scene.azimuth,
+            scene.site.equator_ward,
+            self.brief.plan.year,
+            scene.toward,
+            lambda: self.cap,
+            self._planned,
+            self.brief.array.turned,
         )
 
     def _planned(self, mount: MountBrief, settings: int) -> tuple[float, ...]:

@@ -33,7 +33,7 @@ Hand = Literal["nothing", "tilt", "facing"]
 class Situation:
     """What a mount's facing follows from beside its own words: ``azimuth`` of the array and ``equator_ward``, degrees; the ``year`` whose
     weekdays count; where to look at each aim (``toward``); the highest tilt of each month (12,) that a motor keeps (``cap``, None: any); and
-    the tilt of each day (365,) that a hand sets with so many settings a year (``planned``)."""
+    the tilt of each day (365,) that a hand sets with so many settings a year (``planned``); degrees by which the panels sit ``turned`` about a tracker's axis."""
 
     azimuth: float
     equator_ward: float
@@ -41,6 +41,7 @@ class Situation:
     toward: Callable[[Aim], Direction]
     cap: Callable[[], Floats | None]
     planned: Callable[[MountBrief, int], tuple[float, ...]]
+    turned: float = 0.0
 
     def at(self, turning: Turning, aim: Aim = "sun") -> Facing:
         """How something faces that turns toward an aim."""

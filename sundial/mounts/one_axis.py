@@ -56,7 +56,9 @@ class OneAxisMount(Motor):
     def rolling(self, situation: Situation, axis_tilt: float) -> Facing:
         """How it rolls about its axis at a tilt, degrees."""
         azimuth = self.axis_towards(situation.equator_ward)
-        return situation.at(OneAxis(axis_tilt, azimuth, self.limit, self.backtrack, self.ground_cover), self.aim)
+        return situation.at(
+            OneAxis(axis_tilt, azimuth, self.limit, self.backtrack, self.ground_cover, situation.turned), self.aim
+        )
 
     def axis_towards(self, equator_ward: float) -> float:
         """Azimuth of the axis, degrees."""
@@ -124,7 +126,8 @@ class OneAxis:
     """Rolls about one axis. ``axis_tilt`` raises the axis so that its flat position looks to ``axis_azimuth``;
     ``limit`` degrees of roll to each side; with ``backtrack`` rows of ``ground_cover`` (slope length over pitch)
     keep out of each other's shade. pvlib's single-axis geometry: Marion and Dobos 2013, NREL/TP-6A20-58891;
-    Anderson and Mikofski 2020, NREL/TP-5K00-76626. Where the target has set by the middle of the hour pvlib gives no
+    Anderson and Mikofski 2020, NREL/TP-5K00-76626. ``turned`` degrees by which the glass sits about the axis against it, to the right as one
+    looks along the axis azimuth: the axis turns as it would without. Where the target has set by the middle of the hour pvlib gives no
     position: the mount is going to its night stop and the hour counts for nothing (under 0.1 % of a year)."""
 
     axis_tilt: float
@@ -132,9 +135,10 @@ class OneAxis:
     limit: float
     backtrack: bool = False
     ground_cover: float = 0.3
+    turned: float = 0.0
 
     def facing(self, target: Direction) -> Facing:
-        from pvlib.tracking import singleaxis
+        from pvlib.tracking import calc_surface_orientation, singleaxis
 
         with np.errstate(invalid="ignore", divide="ignore"):
             turned = singleaxis(
@@ -146,6 +150,9 @@ class OneAxis:
                 backtrack=self.backtrack,
                 gcr=self.ground_cover,
             )
+        served = np.isfinite(turned["surface_tilt"])
+        if self.turned:
+            turned = calc_surface_orientation(turned["tracker_theta"] + self.turned, self.axis_tilt, self.axis_azimuth)
         tilt = np.nan_to_num(np.asarray(turned["surface_tilt"], dtype=float), nan=self.axis_tilt)
         azimuth = np.nan_to_num(np.asarray(turned["surface_azimuth"], dtype=float), nan=self.axis_azimuth)
-        return Facing(tilt, azimuth, np.isfinite(turned["surface_tilt"]))
+        return Facing(tilt, azimuth, served)

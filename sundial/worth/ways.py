@@ -13,7 +13,7 @@ from sundial.brief.model import OptionBrief
 from sundial.days import DAYS, HOURS
 from sundial.energy.production import Production
 from sundial.errors import BriefError
-from sundial.limits import can_be_judged
+from sundial.limits import can_be_judged, held_tilt
 from sundial.mounts.facing import by_day, starts_a_day
 from sundial.mounts.hinge import HingeMount
 from sundial.mounts.kind import MountBrief
@@ -102,11 +102,11 @@ class _Made:
 
 
 def ways_of(study: Study) -> WayYears:
-    """Compute what every way makes. The base: their tilt now, else their fixed mount, else the best fixed tilt."""
+    """Compute what every way makes. The base: what stays put as it is, else their tilt now, else the best fixed tilt."""
     options = study.brief.options
     off: set[str] = {option.row for option in options if option.row and option.off}
     asked = {option.row for option in options if option.row and not option.off}
-    off = {*off, *(kind for kind in ASKED_FOR if kind not in asked)}
+    off = {*off, *(kind for kind in ASKED_FOR if kind not in asked and kind != study.brief.mount.way)}
     added = [(i, _added(study, one, i)) for i, one in enumerate(options) if one.row is None and not one.off]
     base, standard = _base(study), _standard(study, off)
     if study.brief.wind is not None:
@@ -203,10 +203,15 @@ def hand_goal(study: Study, settings: int) -> str:
 
 
 def _base(study: Study) -> _Made:
-    now = study.brief.plan.tilt_now
+    now = _stands(study.scene)
     if now is None:
-        now = study.brief.mount.fixed_tilt
+        now = study.brief.plan.tilt_now
     return _still(study, "yours", now) if now is not None else _best_fixed(study)
+
+
+def _stands(scene: Scene) -> float | None:
+    """The tilt of what stays put, facing one way: what it makes is the base, whatever tilt is told beside."""
+    return None if scene.brief.mount.hand == "facing" else held_tilt(scene)
 
 
 def _still(study: Study, kind: str, tilt: float) -> _Made:
@@ -241,7 +246,7 @@ def _standard(study: Study, without: AbstractSet[str]) -> list[_Made]:
         made.append(_still(study, "flat", 0.0))
     if "best-fixed" not in without:
         made.append(_best_fixed(study))
-    if study.brief.plan.tilt_now is not None and "yours" not in without:
+    if study.brief.plan.tilt_now is not None and _stands(study.scene) is None and "yours" not in without:
         made.append(_base(study))
     by_hand = len(study.scene.reachable) > 1
     if "winter-left" not in without and by_hand:
@@ -266,13 +271,14 @@ def _trackers(study: Study) -> tuple[tuple[str, MountBrief], ...]:
     own = study.brief.mount
     plan = study.plans(goal="year").plans[0]
     tilt = plan.stretches[0].tilt if plan else float(study.scene.reachable[-1])
-    usual = (TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study.scene)), HingeMount(kind="hinge"))
-    return (
-        *((one.kind, own if own.kind == one.kind else one) for one in usual),
-        ("one-axis", OneAxisMount(kind="one-axis")),
-        ("one-axis-hand", OneAxisMount(kind="one-axis", axis_tilts=HAND_AXIS_TILTS)),
-        ("two-axis", TwoAxisMount(kind="two-axis")),
+    usual: tuple[MountBrief, ...] = (
+        TurnedMount(kind="turned", tilt=max(tilt, 0.0), facings=_three_facings(study.scene)),
+        HingeMount(kind="hinge"),
+        OneAxisMount(kind="one-axis"),
+        OneAxisMount(kind="one-axis", axis_tilts=HAND_AXIS_TILTS),
+        TwoAxisMount(kind="two-axis"),
     )
+    return tuple((one.way, own if own.way == one.way else one) for one in usual)
 
 
 def _three_facings(scene: Scene) -> list[float]:
@@ -287,7 +293,8 @@ def _hand(study: Study, kind: str, plan: TiltPlan) -> _Made:
 
 
 def _mounted(study: Study, kind: str, name: str, mount: MountBrief, settings: int | None) -> _Made:
-    production: Production = study.production(mount, settings)
+    own = mount is study.brief.mount and settings is None  # by its own plan, as all other answers have it
+    production: Production = study.production() if own else study.production(mount, settings)
     moves = mount.moves(settings, study.brief.plan.settings, study.brief.plan.year)
     drive_consumption = production.ledger["own_use"]
     starts = starts_a_day(study.facing_of(mount, settings or 2)[0], mount.motors) if mount.motors else 0.0

@@ -113,7 +113,9 @@ def test_nothing_drives_but_a_vehicle():
     assert driving(stood({**railing(), "road_speed": 30.0}).scene) is None
     assert driving(stood(van(), 10.0).scene) is None
     report = wind_report(stood(van(road_speed=110 / 3.6), 10.0))
-    assert report.driving is not None and report.air_speed == pytest.approx(40.56, abs=0.01) and "Lower what moves" in report.caution
+    assert (
+        report.driving is not None and report.air_speed == pytest.approx(40.56, abs=0.01) and "Lower what moves" in report.caution
+    )
 
 
 def test_fixings_on_a_pergola_by_moments_about_the_other_line():

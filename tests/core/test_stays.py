@@ -91,7 +91,12 @@ def test_a_facing_in_which_it_would_stand_in_something_is_none():
     """A post 1 m east of the middle: facing east the array, 3.5 m wide and deep, lies over it; a row a facing, never a wrong number."""
     post = {
         "objects": [
-            {"kind": "building", "name": "chimney", "height": 5.0, "footprint": [[1.9, -0.4], [2.7, -0.4], [2.7, 0.4], [1.9, 0.4]]}
+            {
+                "kind": "building",
+                "name": "chimney",
+                "height": 5.0,
+                "footprint": [[1.9, -0.4], [2.7, -0.4], [2.7, 0.4], [1.9, 0.4]],
+            }
         ]
     }
     study = study_of(yard=post, array={"rows": 1, "columns": 3, "azimuth": 180.0}, mount={"kind": "fixed", "tilt": 20.0})

@@ -289,9 +289,8 @@ def test_a_frame_that_is_turned_begins_on_every_day_of_the_year(build, site):
 
 def test_the_guided_start_begins_a_frame_that_is_turned(build):
     """It asks for no days: all count, and nothing is refused that is not on the page."""
-    order = ["azimuth", "kind", "tilt", "tilts", "axis_tilt", "limit", "min_tilt", "max_tilt", "facings"]
-    assert [name for name in AnglesStep(build).fields if name != "version"] == order
-    step = AnglesStep(build, {"version": "1", "kind": "turned", "tilt": "35", "facings": "120, 180, 240", "azimuth": ""})
+    told = {"stand_on": "pole", "moves": "hand", "by_hand": "turned", "tilt": "35", "facings": "120, 180, 240", "azimuth": ""}
+    step = AnglesStep(build, {"version": "1", **told})
     assert step.is_valid(), step.errors
     step.apply(build)
     mount = Results(build).brief.mount
@@ -363,3 +362,43 @@ def test_poses_are_ones_own_and_of_a_frame_that_is_told(build, fill, site, stran
         assert site.get(f"/builds/{build.pk}/frame/poses.json?tilt={tilt}").status_code == 404, tilt
     theirs = build_for(stranger)
     assert site.get(f"/builds/{theirs.pk}/frame/poses.json?tilt=30").status_code == 404
+
+
+START = {"stand_on": "railing", "moves": "fixed", "stand_height": "3 m", "stand_lines_apart": "0.8 m", "azimuth": "270"}
+
+
+@pytest.mark.parametrize(
+    ("answers", "mount", "stand", "clearance"),
+    [
+        ({}, {"kind": "fixed", "tilt": 90.0}, {"on": "railing", "height": 3.0}, 0.1),
+        ({"stand_on": "pergola", "stand_lines_apart": "", "tilt": "12"}, {"kind": "fixed", "tilt": 12.0}, {"on": "pergola"}, 0.1),
+        ({"stand_on": "ground", "moves": "hand", "by_hand": "stepped", "tilts": "20, 50", "clearance": "2 ft"}, {"kind": "stepped", "tilts": [20.0, 50.0]}, {"on": "ground"}, 0.6096),
+        ({"stand_on": "vehicle", "moves": "motor", "motor": "hinge", "min_tilt": "0", "max_tilt": "50", "stand_road_speed": "30 m/s"}, {"kind": "hinge", "max_tilt": 50.0}, {"on": "vehicle", "road_speed": 30.0}, 0.1),
+        ({"stand_on": "roof", "stand_slope": "28", "tilt": "28"}, {"kind": "fixed", "tilt": 28.0}, {"on": "roof", "slope": 28.0}, 0.1),
+    ],
+)  # fmt: skip
+def test_the_start_asks_what_it_stands_on_and_whether_it_moves(build, answers, mount, stand, clearance):
+    step = AnglesStep(build, {"version": "1", **START, **answers})
+    assert step.is_valid(), step.errors
+    for row in step.apply(build):
+        row.save()
+    brief = Results(build).brief
+    assert {name: getattr(brief.mount, name) for name in mount} == mount
+    assert brief.stand is not None and {name: getattr(brief.stand, name) for name in stand} == stand
+    assert brief.array.clearance == pytest.approx(clearance)
+    assert brief.system.mounting == ("raised" if stand["on"] == "roof" else "open-rack")
+
+
+@pytest.mark.parametrize(
+    ("answers", "field", "words"),
+    [
+        ({"stand_on": ""}, "stand_on", "Say what it stands on"),
+        ({"moves": ""}, "moves", "Say whether it moves"),
+        ({"stand_lines_apart": ""}, "stand_lines_apart", "how far apart"),
+        ({"tilt": "steep"}, "tilt", "number"),
+        ({"stand_height": "high"}, "stand_height", "length"),
+    ],
+)
+def test_what_the_start_cannot_take_is_told_beside_it(build, answers, field, words):
+    step = AnglesStep(build, {"version": "1", **START, **answers})
+    assert not step.is_valid() and words in " ".join(step.errors[field])

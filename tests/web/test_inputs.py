@@ -35,6 +35,7 @@ FIRST: dict[str, Any] = {
     "array": {"rows": 2, "columns": 2, "azimuth": 170, "clearance": 0.6},
     "mount": {"kind": "stepped", "tilts": [16, 29, 41, 57]},
     "frame": {"kind": "legs", "support_spacing": 1.5, "mass": 38, "frames": 2},
+    "stand": {"on": "ground", "height": 0.4},
     "wind": {"gust": 28, "frame_mass": 160, "ballast": 860},
     "footing": {"kind": "ballast", "diameter": 0.5, "soil": "sandy gravel", "stored": 400},
     "snow": {"load": 0.6},
@@ -76,11 +77,14 @@ OTHER: dict[str, Any] = {
         "position": "switches", "slip": 0.3, "manual_angle": 8.0, "north_error": 2.0,
     },
     "panel": {"power": 395, "length": 1.65, "width": 1.04, "mass": 19.0, "gamma": -0.0039, "bifaciality": 0.7, "blocks": 2, "half_cut": False},
-    "array": {"rows": 1, "columns": 4, "orientation": "landscape", "azimuth": 200, "clearance": 0.9},
+    "array": {"rows": 1, "columns": 4, "orientation": "landscape", "azimuth": 200, "clearance": 0.9, "turned": 4.0},
     "mount": {"kind": "stepped", "tilts": [12, 33, 50], "min": 10, "max": 60, "step": 2.0, "both_sides": True},
     "frame": {
         "kind": "legs", "front_height": 0.7, "overhang": 0.1, "slope": 4.0, "cross_slope": 2.0, "mass": 44, "depth": 0.1, "frames": 3,
         "rear_heights": [1.2, 1.5, 1.9], "support_spacing": 1.3,
+    },
+    "stand": {
+        "on": "flat-roof", "height": 3.1, "slope": 2.0, "fixings": {"count": 12, "lines_apart": 1.1, "rating": 9000.0}, "road_speed": 20.0,
     },
     "wind": {
         "gust": 31, "surroundings": "built-up", "gust_height": 8.0, "gusts": [20.0 + m for m in range(12)][::-1], "blocked": True, "anchored": True,
@@ -123,7 +127,7 @@ OTHER: dict[str, Any] = {
         "goal": "months", "months": [1, 2, 11], "demand": [90.0] * 12, "settings": 3, "cap": [50.0] * 12, "floor": [5.0] * 12, "weekdays": [5, 6], "year": 2027,
         "slack": 0.002, "tilt_now": 30, "minutes_per_move": 15, "people": 2, "value_of_hour": 9,
     },
-    "worth": {"life": 18, "interest": 0.04, "price_growth": 0.01, "ageing": 0.006, "panel_cost": 150, "count_hours": True},
+    "worth": {"life": 18, "interest": 0.04, "price_growth": 0.01, "ageing": 0.006, "panel_cost": 150, "count_hours": True, "spent": 3100},
     "options": [{"name": "Mine", "row": "four-moves", "mount": None, "settings": 3, "off": True, "extra_cost": 80.0, "upkeep": 3.0, "minutes_per_move": 9.0}],
     "room": 5,
 }  # fmt: skip

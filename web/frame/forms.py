@@ -13,10 +13,10 @@ from web.builds.models import Build
 from web.frame.built import BuiltForm
 from web.frame.models import FIXINGS, STAND, Frame
 from web.frame.mounts.registry import asking, mounts
-from web.frame.stands import FIXED_TO, MOTORS, MOVES, RAISED, SLOPED, STANDS
+from web.frame.stands import FIXED_TO, HANDS, MOTORS, MOVES, RAISED, SLOPED, STANDS
 
 PLAIN = (
-    "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "bifaciality", "mass",
+    "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "turned", "bifaciality", "mass",
     "mounting", "inverter_power", "inverter_efficiency",
     "transposition",
 )  # fmt: skip
@@ -38,6 +38,7 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         "array.rows": "rows",
         "array.columns": "columns",
         "array.azimuth": "azimuth",
+        "array.turned": "turned",
         "plan.cap": "tilts",
         "plan.settings": "tilts",
         "panel.power": "power",
@@ -75,6 +76,14 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         required=False,
         why="180 is south, 90 east, 270 west, 0 north. Empty: toward the equator, which is what the field shows.",
         source="A compass shows magnetic north: see The place.",
+    )
+    turned = NumberField(
+        -90,
+        90,
+        label="Panels turned on the axis",
+        unit="°",
+        required=False,
+        why="0: straight. To the right as you look along the axis: it dodges a shadow that comes from one side.",
     )
     kind = ChoiceField(
         label="The mount is",
@@ -220,6 +229,8 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
     def apply(self, build: Build) -> list[Model]:
         frame, data = build.frame, self.cleaned_data
         self.put(frame, PLAIN)
+        if data.get("turned") is None and "turned" in data:
+            frame.turned = 0.0
         if "gamma" in data:
             frame.gamma = round(data["gamma"] / 100, 10)
         # An empty loss keeps what was there: an imported brief may hold twelve monthly ones.
@@ -255,6 +266,9 @@ class AnglesStep(FrameForm):
     moves = forms.ChoiceField(
         label="Does it move?", choices=MOVES, widget=forms.RadioSelect, error_messages={"required": "Say whether it moves."}
     )
+    by_hand = ChoiceField(
+        label="A hand sets", choices=HANDS, required=False, why="Tilts are few in a year; facings are many in a day."
+    )
     motor = ChoiceField(label="The motor", choices=MOTORS, required=False, why="What it turns.")
     clearance = LengthField(
         0,
@@ -264,8 +278,8 @@ class AnglesStep(FrameForm):
         why="Above the ground, or above what it stands on. Empty: as is usual there.",
     )
     only = (
-        "stand_on", "moves", "motor", "stand_height", "stand_slope", "stand_lines_apart", "stand_count", "stand_road_speed", "clearance", "azimuth",
-        *dict.fromkeys(name for kind in mounts().values() for name in kind.first if kind.key != "turned"),
+        "stand_on", "moves", "by_hand", "motor", "stand_height", "stand_slope", "stand_lines_apart", "stand_count", "stand_road_speed", "clearance", "azimuth",
+        *dict.fromkeys(name for kind in mounts().values() for name in kind.first),
     )  # fmt: skip
     field_order = only
 
@@ -283,14 +297,22 @@ class AnglesStep(FrameForm):
         kind = build.frame.mount["kind"]
         moves = "fixed" if kind == "fixed" else "hand" if kind in ("stepped", "turned") else "motor"
         asked = (
-            {} if build.unfinished and not build.stand.on else {"moves": moves, "motor": kind if moves == "motor" else "hinge"}
+            {}
+            if build.unfinished and not build.stand.on
+            else {
+                "moves": moves,
+                "by_hand": kind if moves == "hand" else "stepped",
+                "motor": kind if moves == "motor" else "hinge",
+            }
         )
         return {**super().current(build), "clearance": build.frame.clearance if build.stand.on else None, **asked}
 
     def clean(self) -> dict[str, Any]:
         given = self.cleaned_data
         moves, on = given.get("moves"), STANDS.get(given.get("stand_on") or "")
-        given["kind"] = {"fixed": "fixed", "hand": "stepped", "motor": given.get("motor") or "hinge"}.get(moves or "", "")
+        given["kind"] = {"fixed": "fixed", "hand": given.get("by_hand") or "stepped", "motor": given.get("motor") or "hinge"}.get(
+            moves or "", ""
+        )
         if on is not None and given.get("clearance") is None and "clearance" not in self.errors:
             given["clearance"] = on.clearance
         if moves == "fixed" and given.get("tilt") is None and "tilt" not in self.errors and on is not None:

@@ -15,7 +15,7 @@ from web.builds.part import Part, Progress
 from web.frame.stands import STANDS
 
 PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
-ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance")
+ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance", "turned")
 
 
 STAND = ("on", "height", "slope", "road_speed")
@@ -53,6 +53,7 @@ class Frame(Part):
     orientation = models.CharField(max_length=10, default="portrait")
     azimuth = models.FloatField(null=True, blank=True)
     clearance = models.FloatField(default=0.6)
+    turned = models.FloatField(default=0.0)
     mount = models.JSONField(default=stepped_default)
     structure = models.JSONField(null=True, blank=True)
     pin = models.JSONField(null=True, blank=True)  # the last readings of a shadow pin, raw

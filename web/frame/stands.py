@@ -35,4 +35,5 @@ RAISED = ",".join(kind.key for kind in STANDS.values() if kind.height)
 SLOPED = "roof,pergola"
 FIXED_TO = "wall,railing,pergola,flat-roof,roof,vehicle"
 MOVES = [("fixed", "stays put"), ("hand", "moved by hand"), ("motor", "moved by a motor")]
+HANDS = [("stepped", "its tilt, a few times a year"), ("turned", "its facing, a few times a day")]
 MOTORS = [("hinge", "tilts about a level hinge"), ("one-axis", "rolls east to west"), ("two-axis", "follows the sun on two axes")]

@@ -31,9 +31,15 @@ ECONOMICS = (
     "panel_cost",
     "count_hours",
     "room",
+    "spent",
 )
 FREE = ("flat", "best-fixed", "yours", "winter-left")
 UNPRICED = (*FREE, *PANEL_KINDS)
+
+
+def _asked(build: Build) -> list[str]:
+    """Rows that are there only where they are asked for: not the build's own mount."""
+    return [kind for kind in ASKED_FOR if kind != build.frame.mount["kind"]]
 
 
 class WorthForm(UseForm):
@@ -82,6 +88,14 @@ class WorthForm(UseForm):
         why="More panels are a tracker's rival. 0: there is no room.",
         source="Empty: not looked at yet.",
     )
+    spent = NumberField(
+        0,
+        1e9,
+        label="The whole build costs",
+        unit="{currency}",
+        required=False,
+        why="Panels, frame, wires, converter, fixings, hours: against nothing built at all.",
+    )
     life = WholeField(1, 60, label="Counted over", unit="years")
     interest = PercentField(-99, 100, label="Interest", why="What the money would earn elsewhere.")
     price_growth = PercentField(-50, 50, label="Prices grow", unit="% a year")
@@ -113,7 +127,7 @@ class WorthForm(UseForm):
         for kind in ROWS:
             option = self.held.get(kind)
             values |= {
-                f"{kind}_on": not option.off if option else kind not in ASKED_FOR,
+                f"{kind}_on": not option.off if option else kind not in _asked(build),
                 f"{kind}_cost": option and option.extra_cost,
                 f"{kind}_upkeep": option.upkeep if option else None,
             }
@@ -134,7 +148,7 @@ class WorthForm(UseForm):
         known = {option.row: option for option in options if option.row}
         changed: list[Model] = [build.economics, *self.apply_use(build)]
         for kind in ROWS:
-            option = known.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind), off=kind in ASKED_FOR)
+            option = known.get(kind) or Option(build=build, row=kind, position=ROWS.index(kind), off=kind in _asked(build))
             if self._changed(option, kind):
                 changed.append(option)
                 if kind not in known:

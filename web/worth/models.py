@@ -14,7 +14,7 @@ from sundial.brief.model import Brief, DirectUse, GridUse, OffGridUse, ProfileBr
 from sundial.errors import BriefError
 from web.builds.part import Part, Progress
 
-WORTH = ("life", "interest", "price_growth", "ageing", "panel_cost", "count_hours")
+WORTH = ("life", "interest", "price_growth", "ageing", "panel_cost", "count_hours", "spent")
 OPTION = ("mount", "settings", "extra_cost", "upkeep", "minutes_per_move", "off")
 
 
@@ -33,6 +33,7 @@ class Economics(Part):
     ageing = models.FloatField(default=0.005)
     panel_cost = models.FloatField(null=True, blank=True)
     count_hours = models.BooleanField(default=False)
+    spent = models.FloatField(null=True, blank=True)
     room = models.PositiveSmallIntegerField(null=True, blank=True)
 
     shared = ("import_price", "export_price", "self_consumption")

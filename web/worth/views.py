@@ -50,6 +50,7 @@ class WorthStation(StationView):
             "picture": worth_picture(worth),
             "swings": swing_chart(worth),
             "use": use_view(build, results),
+            "whole": worth.whole,
         }
 
 

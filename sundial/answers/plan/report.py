@@ -291,6 +291,8 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
         notes.append(
             f"The motor moves this mount by itself: this plan is what the same panels would do on a frame moved by hand{wind}."
         )
+    if study.brief.array.turned and isinstance(study.brief.mount, OneAxisMount):
+        notes.append(_turned_words(study))
     if study.hand_axis is not None:
         notes.append("The motor rolls the panels east to west; these are the tilts of its axis, set by hand.")
     for stretch in chosen.stretches:
@@ -308,6 +310,15 @@ def _notes(study: Study, chosen: TiltPlan) -> tuple[str, ...]:
     if study.scene.weather.made_up or isinstance(study.brief.sky, WorldSky):
         notes.append(study.scene.weather.trust)
     return tuple(notes)
+
+
+def _turned_words(study: Study) -> str:
+    """What it gives that the panels sit turned about the axis."""
+    brief = study.brief
+    straight = study.beside(brief.model_copy(update={"array": brief.array.model_copy(update={"turned": 0.0})}))
+    more = study.production().year - straight.production().year
+    said = f"{abs(more):.0f} kWh a year {'more' if more >= 0 else 'less'} than straight, {abs(more) * study.terms.price:.0f} of money"
+    return f"The panels sit turned {brief.array.turned:g}° about the axis: {said}."
 
 
 @dataclass(frozen=True)

@@ -38,6 +38,29 @@ def comparison_data(study: Study, comparison: Comparison, years: WayYears) -> An
         "base": _way(comparison.base),
         "rows": [_way(row) for row in comparison.rows],
         "verdict": " ".join([said.headline, *said.sentences]),
+        **_whole(study, comparison),
+    }
+
+
+def _whole(study: Study, comparison: Comparison) -> Answer:
+    """The whole build against nothing built, where it is told what it cost."""
+    from sundial.worth.whole import whole_build
+
+    found = whole_build(study, comparison)
+    if found is None:
+        return {}
+    money = found.money
+    return {
+        "whole": {
+            "cost": found.spent,
+            "energy": found.energy,
+            "value_per_year": found.value,
+            "payback_years": money.payback_years,
+            "payback": money.payback_text,
+            "npv": money.npv,
+            "irr": money.irr,
+            "mount_may_cost": found.mount_may_cost,
+        }
     }
 
 

@@ -10,18 +10,20 @@ from sundial.worth.comparison import Comparison, Way, compare, rows_of
 from sundial.worth.swings import Swing, swings
 from sundial.worth.verdict import Verdict, verdict
 from sundial.worth.ways import WayYears, ways_of
+from sundial.worth.whole import WholeBuild, whole_build
 
 
 @dataclass(frozen=True)
 class WorthReport:
     """The comparison, the verdict and what it hangs on. ``price`` of one more kWh; ``kwh_over_life`` is what one more
-    kWh a year is worth over the whole life, today."""
+    kWh a year is worth over the whole life, today. ``whole``: the build against nothing built (None: what it cost is not told)."""
 
     comparison: Comparison
     verdict: Verdict
     swings: tuple[Swing, ...]
     price: float
     kwh_over_life: float
+    whole: WholeBuild | None = None
 
     def row(self, kind: str) -> Way | None:
         return self.comparison.row(kind)
@@ -34,4 +36,11 @@ def worth_report(study: Study, currency: str = "", years: WayYears | None = None
     comparison, rows = compare(study, made), rows_of(study, made)
     said = verdict(study, comparison, currency, rows)
     found = tuple(swings(study, said.focus, rows)) if said.focus else ()
-    return WorthReport(comparison, said, found, study.terms.price, outcome(1.0, None, 0.0, study.terms).break_even_cost)
+    return WorthReport(
+        comparison,
+        said,
+        found,
+        study.terms.price,
+        outcome(1.0, None, 0.0, study.terms).break_even_cost,
+        whole_build(study, comparison),
+    )

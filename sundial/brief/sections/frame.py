@@ -28,6 +28,12 @@ class ArrayBrief(BriefSection):
     orientation: Literal["portrait", "landscape"] = "portrait"
     azimuth: Annotated[Azimuth | None, Field(description="degrees from true north; left out: toward the equator")] = None
     clearance: Annotated[float, Field(ge=0, le=20, description="height of the lower edge, m")] = 0.5
+    turned: Annotated[
+        float,
+        Field(
+            ge=-90, le=90, description="degrees by which panels sit turned about a tracker's axis, to the right along its azimuth"
+        ),
+    ] = 0.0
 
 
 class WiringBrief(BriefSection):

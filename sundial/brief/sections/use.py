@@ -224,6 +224,10 @@ class WorthBrief(BriefSection):
     ageing: Annotated[Share, Field(description="of the panels, a year")] = 0.005
     panel_cost: Annotated[float | None, Field(ge=0, le=1e6, description="one more panel with its frame, wire and freight")] = None
     count_hours: Annotated[bool, Field(description="put a price on the hours of work")] = False
+    spent: Annotated[
+        float | None,
+        Field(ge=0, le=1e9, description="on the whole build: panels, frame, wires, converter, hours; left out: not told"),
+    ] = None
 
 
 class OptionBrief(BriefSection):

@@ -83,8 +83,12 @@ function answerOf(name) {
 }
 function showWhatFits() {
   for (const part of all("[data-when]")) {
-    const [name, values] = part.dataset.when.split("=");
-    part.hidden = !values.split(",").includes(answerOf(name));
+    const fits = (told) =>
+      told
+        .split("=")[1]
+        .split(",")
+        .includes(answerOf(told.split("=")[0]));
+    part.hidden = !fits(part.dataset.when) && !(part.dataset.or && fits(part.dataset.or));
   }
 }
 

@@ -1,0 +1,48 @@
+"""A new account, and the guided start in a person's own words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+Begun = Callable[..., Page]
+
+
+@pytest.fixture
+def newcomer(app: Page) -> Page:
+    """Signed up just now: no build yet."""
+    app.get_by_role("link", name="Make an account").click()
+    app.locator("#id_username").fill("oda")
+    app.locator("#id_password1").fill("a crooked walnut 9")
+    app.locator("#id_password2").fill("a crooked walnut 9")
+    app.get_by_role("button", name="Make my account").click()
+    return app
+
+
+@pytest.fixture
+def begin(newcomer: Page) -> Begun:
+    """Walks the three steps: ``panels`` and ``stand`` are what is typed, by label; ``on`` and ``moves`` what is pressed."""
+
+    def walked(
+        name: str, where: str, on: str, moves: str, panels: dict[str, str], stand: dict[str, str], sky: str = "dry upland"
+    ) -> Page:
+        newcomer.goto(newcomer.url.split("/account")[0].split("/builds")[0] + "/builds/")
+        newcomer.get_by_label("Its name", exact=True).fill(name)
+        newcomer.get_by_role("button", name="Begin").click()
+        newcomer.get_by_label("Latitude", exact=True).fill(where)
+        newcomer.get_by_role("button", name="Next").click()
+        for label, typed in panels.items():
+            newcomer.get_by_label(label, exact=True).fill(typed)
+        newcomer.get_by_role("button", name="Next").click()
+        newcomer.get_by_text(on, exact=True).click()
+        newcomer.get_by_text(moves, exact=True).click()
+        for label, typed in stand.items():
+            newcomer.get_by_label(label, exact=True).fill(typed)
+        newcomer.get_by_role("button", name="Show me the plan").click()
+        expect(newcomer.get_by_role("navigation", name="Stations")).to_be_visible()
+        newcomer.wait_for_load_state()
+        return newcomer
+
+    return walked
