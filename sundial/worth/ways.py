@@ -293,7 +293,7 @@ def _hand(study: Study, kind: str, plan: TiltPlan) -> _Made:
 
 
 def _mounted(study: Study, kind: str, name: str, mount: MountBrief, settings: int | None) -> _Made:
-    own = mount is study.brief.mount and settings is None  # by its own plan, as all other answers have it
+    own = mount is study.brief.mount and settings in (None, study.brief.plan.settings)  # by its own plan, as all answers have it
     production: Production = study.production() if own else study.production(mount, settings)
     moves = mount.moves(settings, study.brief.plan.settings, study.brief.plan.year)
     drive_consumption = production.ledger["own_use"]

@@ -182,3 +182,19 @@ def test_builds_of_a_yard_share_the_use(person, site):
     beside = sums_of(one)
     assert beside.made > 1.8 * alone.made and beside.demand == alone.demand
     assert "What becomes of a kWh here" in text_of(site.get(f"/builds/{one.pk}/worth/"))
+
+
+def test_offers_of_panels_side_by_side(site, build):
+    lines = "320 W; 320; 41; 90; 1.69 m; 1 m\n410 W two-sided; 410; 66; 120; 1.72 m; 1.13 m; 70\nnonsense"
+    page = site.get(f"/builds/{build.pk}/worth/offers/", {"panel-offers": lines}).content.decode()
+    assert "Line 3, “nonsense”: give a name, the watts and the price of one." in page and lines.splitlines()[0] in page
+    page = site.get(f"/builds/{build.pk}/worth/offers/", {"panel-offers": lines.rsplit("\n", 1)[0]}).content.decode()
+    assert page.count('<tr><th scope="row">') == 2 and "2 × 4, upright" in page
+    assert (
+        "none fits" in site.get(f"/builds/{build.pk}/worth/offers/", {"panel-offers": "x; 900; 1; 1; 4.9; 4.9"}).content.decode()
+    )
+    assert "one to 5" in site.get(f"/builds/{build.pk}/worth/offers/", {"panel-offers": ""}).content.decode()
+
+
+def test_anothers_offers_are_not_told(site, stranger):
+    assert site.get(f"/builds/{build_for(stranger).pk}/worth/offers/").status_code == 404

@@ -22,6 +22,7 @@ from web.builds.shell import SignedIn, StationView, own_build
 from web.worth.figures import swing_chart, worth_picture
 from web.worth.forms import UNPRICED, AddRowForm, WorthForm
 from web.worth.models import Option
+from web.worth.offers import OffersForm
 from web.worth.use_view import use_view
 
 NAMED = (*PANEL_KINDS, "bigger-battery")  # rows whose name says how many, or how much
@@ -39,7 +40,13 @@ class WorthStation(StationView):
 
     def context(self, build: Build, results: Results | None = None) -> dict[str, Any]:
         """The rows can be changed while nothing can be worked out: one of them may be why."""
-        rows = {"lines": lines_of(build, None), "cells": CELLS, "heads": heads_of(build), "add_form": AddRowForm(build)}
+        rows = {
+            "lines": lines_of(build, None),
+            "cells": CELLS,
+            "heads": heads_of(build),
+            "add_form": AddRowForm(build),
+            "offers_form": OffersForm(build),
+        }
         return rows | super().context(build, results)
 
     def figures(self, build: Build, results: Results) -> dict[str, Any]:
