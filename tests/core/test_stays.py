@@ -174,3 +174,14 @@ def test_advice_of_a_real_year(greensboro):
     assert two.do == "move" and two.range is not None and two.range[0] > 0
     assert twelve.settings < 12 and "hardly pay" in twelve.why
     assert schedule_answer(greensboro, 2)["advice"] == "move"
+
+
+def test_a_goal_of_the_winter_has_its_own_best_tilt_and_the_year_keeps_its_own():
+    study = study_of(mount={"kind": "fixed", "tilt": 33.0}, plan={"goal": "winter"})
+    held = plan_report(study).held
+    year, winter = (study_of(plan={"goal": goal}).plans(every_tilt=True).simplest for goal in ("year", "winter"))
+    assert held is not None
+    assert (held.best_tilt, held.goal_tilt) == (year.stretches[0].tilt, winter.stretches[0].tilt)
+    assert held.difference == pytest.approx(year.energy - held.energy) and held.difference >= 0
+    assert held.goal_difference == pytest.approx(winter.goal_value - study.own_plans.simplest.goal_value) and held.goal_difference > 5
+    assert held.would_gain > 0, "no gain below nought is offered"

@@ -61,17 +61,17 @@ class RivalLoss:
 
 @dataclass(frozen=True)
 class Held:
-    """What stays at one tilt, against what it could be: ``best_tilt`` degrees by the plan's goal and the kWh a year it gives, ``difference``
-    kWh a year over its own, ``goal_difference`` the same as the goal counts; ``would_gain`` kWh a year that ``settings`` settings would add
-    if it could move, with P10 and P90. ``matters``: whether the best is over a hundredth better as the goal counts; ``would_tilts``: the tilts of
-    these settings. ``turned``: a hand turns
-    it through the day, and the kWh here are those of facing one way."""
+    """What stays at one tilt, against what it could be: ``best_tilt`` degrees gives most in a year, ``best_energy`` kWh, ``difference`` more
+    than its own; ``goal_tilt`` is best by the plan's goal, by ``goal_difference`` as the goal counts; ``would_gain`` kWh a year that ``settings`` settings
+    would add if it could move, at ``would_tilts``, with P10 and P90. ``matters``: whether the best is over a hundredth better as the goal counts.
+    ``turned``: a hand turns it through the day, and the kWh here are those of facing one way."""
 
     tilt: float
     energy: float
     best_tilt: float
     best_energy: float
     difference: float
+    goal_tilt: float
     goal_difference: float
     settings: int
     would_gain: float
@@ -145,7 +145,7 @@ def plan_report(study: Study) -> PlanReport:
     each = plan_brief.minutes_per_move * plan_brief.people  # what a kWh is worth is asked by whoever shows it
     columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
     daily = surface.energy[np.arange(len(columns)), columns]
-    offered = plans if held is None else _if_it_moved(study)
+    offered = plans if held is None else _if_it_moved(study, "year")
     curve = []
     for settings, plan in enumerate(offered.plans, 1):
         if plan is None:
@@ -210,41 +210,36 @@ MOVED_TWICE = 2  # settings that are offered to what stays put
 
 
 def held_against(study: Study) -> Held | None:
-    """A mount that stays at one tilt against the best tilt and against two settings a year; None for one whose tilt changes."""
+    """What stays at one tilt against the best tilt and against two settings a year; None for what a hand or a motor tilts."""
     tilt = held_tilt(study.scene)
     if tilt is None:
         return None
-    own = study.own_plans.simplest
-    free = _if_it_moved(study)
+    own, goal = study.own_plans.simplest, study.brief.plan.goal
+    counted = "year" if goal == "empty-days" else goal  # which cannot be searched over every tilt
+    free = _if_it_moved(study, "year")
     best, moved = free.simplest, free.with_settings(MOVED_TWICE)
+    wanted = _if_it_moved(study, counted).simplest
+    own_value = own.goal_value if counted == goal else own.energy
     gain = moved.energy - own.energy
-    counted = _goal_of(free.constraints.goal, study, own)
     return Held(
-        tilt=float(tilt),
+        tilt=tilt,
         energy=own.energy,
         best_tilt=best.stretches[0].tilt,
         best_energy=best.energy,
         difference=best.energy - own.energy,
-        goal_difference=best.goal_value - counted,
+        goal_tilt=wanted.stretches[0].tilt,
+        goal_difference=wanted.goal_value - own_value,
         settings=MOVED_TWICE,
         would_gain=gain,
         would_range=kwh_range(study.scene.weather, own.energy, gain, "hand", _sun_spread(study, moved, own)),
-        matters=best.goal_value - counted > BAND * abs(best.goal_value),
+        matters=wanted.goal_value - own_value > BAND * abs(wanted.goal_value),
         turned=study.brief.mount.hand == "facing",
         would_tilts=tuple(sorted({stretch.tilt for stretch in moved.stretches})),
     )
 
 
-def _goal_of(goal: str, study: Study, own: TiltPlan) -> float:
-    """What a goal counts of the tilt that is held."""
-    if goal == study.brief.plan.goal:
-        return own.goal_value
-    return own.energy  # by the year, where the goal itself cannot be searched over every tilt
-
-
-def _if_it_moved(study: Study) -> Plans:
+def _if_it_moved(study: Study, goal: str) -> Plans:
     """The plans of the same panels on a frame that reaches every whole degree, and what they are held at: no cap and no floor."""
-    goal = "year" if study.brief.plan.goal == "empty-days" else study.brief.plan.goal
     limits = replace(study.constraints(goal=goal), tilts=WHOLE_DEGREES, cap=None, floor=None)
     key = ("if it moved", goal, study.brief.plan.model_dump_json(include={"months", "demand", "weekdays", "year", "slack"}))
     return study.cache.get("plans", key, lambda: make_plans(study.surface(), limits, study.scene.site.latitude))
