@@ -206,12 +206,14 @@ def _base(study: Study) -> _Made:
     now = _stands(study.scene)
     if now is None:
         now = study.brief.plan.tilt_now
+    if now is None and study.brief.mount.hand == "tilt":  # a frame of one position
+        now = held_tilt(study.scene)
     return _still(study, "yours", now) if now is not None else _best_fixed(study)
 
 
 def _stands(scene: Scene) -> float | None:
     """The tilt of what stays put, facing one way: what it makes is the base, whatever tilt is told beside."""
-    return None if scene.brief.mount.hand == "facing" else held_tilt(scene)
+    return scene.brief.mount.fixed_tilt
 
 
 def _still(study: Study, kind: str, tilt: float) -> _Made:
