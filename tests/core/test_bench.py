@@ -16,7 +16,7 @@ import pandas as pd
 import pvlib
 import pytest
 
-from sundial.answers.bench.report import day_report
+from sundial.answers.bench.report import day_report, side_by_side, year_report
 from sundial.bench import compiled, drive
 from sundial.bench.axes import mount_of
 from sundial.bench.controller import Why, clock_angles, first_state, knobs, noise_of_days, run, stowed
@@ -533,3 +533,14 @@ def test_a_mount_that_never_finds_the_sun_is_named() -> None:
     assert any(field == "night_to" and "never find the sun" in words for field, words in lost.remarks)
     found = day_report(made, Settings(cell_angle=5.0, night_to="east"), 354, "clear")
     assert not any("never find" in words for _, words in found.remarks) and found.result.loss < lost.result.loss
+
+
+def test_side_by_side_is_each_by_itself():
+    """Two settings through one sky give what each gives alone."""
+    study = studied(brief_of(data(mount={"kind": "one-axis", "limit": 50.0})))
+    one, other = Settings(), Settings(control="clock", step=12.0)
+    found = side_by_side(study, [one, other], every=61)
+    for side, settings in zip(found, (one, other), strict=True):
+        alone = year_report(study, settings, count=2, every=61)
+        assert side.energy == pytest.approx(alone.energy) and side.moves_a_day == pytest.approx(alone.moves_a_day)
+    assert found[0].moves_a_day != found[1].moves_a_day

@@ -183,5 +183,8 @@ def test_a_goal_of_the_winter_has_its_own_best_tilt_and_the_year_keeps_its_own()
     assert held is not None
     assert (held.best_tilt, held.goal_tilt) == (year.stretches[0].tilt, winter.stretches[0].tilt)
     assert held.difference == pytest.approx(year.energy - held.energy) and held.difference >= 0
-    assert held.goal_difference == pytest.approx(winter.goal_value - study.own_plans.simplest.goal_value) and held.goal_difference > 5
+    assert (
+        held.goal_difference == pytest.approx(winter.goal_value - study.own_plans.simplest.goal_value)
+        and held.goal_difference > 5
+    )
     assert held.would_gain > 0, "no gain below nought is offered"

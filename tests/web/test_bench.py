@@ -183,3 +183,27 @@ def test_what_is_another_persons_stays_theirs(client, stranger, build, device):
     assert client.post(f"/builds/{build.pk}/bench/take/", {"number": "1"}).status_code == 404
     mine = build_for(stranger, yard=None, mount=ROLL)
     assert "Board" not in text_of(client.get(f"/builds/{mine.pk}/log/live/"))
+
+
+def test_two_settings_side_by_side(site, build, work):
+    address = f"/builds/{build.pk}/bench/beside/"
+    assert "Keep these to compare" in site.get(address).content.decode()
+    site.post(address, {"do": "keep"})
+    part = reread(build).bench
+    part.settings = {"control": "clock", "step": 15.0}
+    part.save()
+    site.get(address)
+    work()
+    page = site.get(address).content.decode()
+    assert "kWh a year</b> against the kept ones" in page and page.count('<tr><th scope="row">') == 2
+    site.post(address, {"do": "swap"})
+    part = reread(build).bench
+    assert part.beside == {"control": "clock", "step": 15.0} and part.settings != part.beside
+    site.post(address, {"do": "drop"})
+    assert reread(build).bench.beside is None
+
+
+def test_anothers_settings_are_not_set_beside(site, stranger):
+    other = build_for(stranger)
+    assert site.get(f"/builds/{other.pk}/bench/beside/").status_code == 404
+    assert site.post(f"/builds/{other.pk}/bench/beside/", {"do": "keep"}).status_code == 404

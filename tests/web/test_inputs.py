@@ -143,6 +143,7 @@ def results_of() -> list[registry.Result]:
         "yard_map_strip",
         "best_spots",
         "bench_year",
+        "bench_beside",
     )  # of the code and inputs of others; years by the minute
     return [WEATHER, SURFACE, PLAN, SUMMARY, *(result for result in own if result.name not in others)]
 

@@ -19,6 +19,7 @@ class Bench(Part):
     settings = models.JSONField(default=dict, blank=True)
     sky = models.CharField(max_length=10, default="weather", choices=SKIES)
     seed = models.PositiveIntegerField(default=1)
+    beside = models.JSONField(null=True, blank=True)  # other settings, kept to be set beside these
 
     def to_brief(self) -> dict[str, Any]:
         return {"bench": self.settings}

@@ -2,7 +2,8 @@
 
 from django.conf import settings
 
-from sundial.answers.bench.report import YearReport, year_report
+from sundial.answers.bench.report import Side, YearReport, side_by_side, year_report
+from sundial.brief.model import BenchBrief
 from web.bench.demo import DEMO
 from web.bench.forms import BenchForm
 from web.bench.models import Bench
@@ -30,6 +31,20 @@ register(
                 dear=True,
                 seconds=300,
                 kept=3,
+            ),
+            Result(
+                "bench_beside",
+                (*PHYSICS, "plan", "options", "bench"),
+                lambda results, params, _: side_by_side(
+                    results.study,
+                    [results.brief.bench, BenchBrief.model_validate_json(params["other"])],
+                    every=settings.BENCH_EVERY,
+                ),
+                json_codec(tuple[Side, ...]),
+                dear=True,
+                seconds=120,
+                kept=3,
+                asked=True,
             ),
         ),
         styles=("css/bench.css",),

@@ -70,6 +70,42 @@ class BenchYear(SignedIn, View):
         })  # fmt: skip
 
 
+class Beside(SignedIn, View):
+    """Two settings side by side: keeps these, brings the kept ones back, shows the year of both."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        context: dict[str, Any] = {"build": build, "target": "#bench-beside", "what": "Two settings side by side"}
+        if build.bench.beside is None:
+            return render(request, "bench/_beside_year.html", context)
+        other = BenchBrief.model_validate(build.bench.beside)
+        try:
+            found = ask(Results(build), "bench_beside", {"other": other.model_dump_json()}, again="again" in request.GET)
+        except BriefError as error:
+            return render(request, "bench/_beside_year.html", context | {"why": error.message})
+        if isinstance(found, Pending):
+            return render(request, "builds/_pending.html", context | {"pending": found})
+        names = (said(BenchBrief.model_validate(build.bench.settings)), said(other))
+        return render(
+            request,
+            "bench/_beside_year.html",
+            context | {"sides": list(zip(names, found, strict=True)), "more": found[0].energy - found[1].energy},
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        build = own_build(request, pk)
+        part, wanted = build.bench, request.POST.get("do")
+        if wanted == "keep":
+            part.beside = part.settings
+        elif wanted == "swap" and part.beside is not None:
+            part.settings, part.beside = part.beside, part.settings
+        elif wanted == "drop":
+            part.beside = None
+        if not write(build, build.version, [part], []):
+            messages.error(request, "Somebody changed this build meanwhile: look, and press once more.")
+        return redirect("bench:station", build.pk)
+
+
 class Take(SignedIn, View):
     """Take a setting of the trade curve over."""
 
