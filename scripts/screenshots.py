@@ -127,13 +127,17 @@ def yard(page: Page, root: str) -> None:
 
 
 def new_build(page: Page, root: str) -> None:
-    """The first step of a new build, which is thrown away again."""
+    """The last step of a new build, which is thrown away again."""
     page.goto(f"{root}/builds/")
     page.get_by_label("Its name").fill("Pond pole")
     page.get_by_role("button", name="Begin").click()
     page.wait_for_load_state("networkidle")
     page.get_by_label("Latitude", exact=True).fill("42°54' N 6°06' W")
-    take(page, "new-build")
+    page.get_by_role("button", name="Next").click()
+    page.get_by_role("button", name="Next").click()
+    page.get_by_text("a pergola", exact=True).click()
+    page.get_by_text("stays put", exact=True).click()
+    take(page, "new-build", whole=True)
     page.goto(f"{root}/builds/")
     page.get_by_role("button", name="More for Pond pole").click()
     page.get_by_role("button", name="Throw away").click()

@@ -27,7 +27,7 @@ from sundial.frames.lines import Point
 from sundial.scene import Scene
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import velocity_pressure
-from sundial.wind.site import air_of, own_tilts, rig_of, stand_in
+from sundial.wind.site import air_of, is_anchored, own_tilts, rig_of, stand_in
 from sundial.wind.stance import Rig, Stance, stance
 from sundial.wind.standing import QUARTER, Air, Push, pushes, standing, weights
 
@@ -74,13 +74,17 @@ class _Line:
 
 
 def fixings_told(scene: Scene) -> bool:
-    """Whether the brief says what it stands on, and that is somebody else's."""
-    return scene.brief.stand is not None and stand_in(scene).foreign
+    """Whether the brief says what it stands on, that is somebody else's, and it is fixed to it: a frame that ballast holds on a flat roof is not;
+    what stands loose on a vehicle's wheels still is fixed to the vehicle."""
+    if scene.brief.stand is None:
+        return False
+    stand = stand_in(scene)
+    return stand.foreign and (stand.drives or scene.brief.wind is None or is_anchored(scene))
 
 
 def worst_fixing(scene: Scene, gust: float, tilt: float | None = None) -> FixingLoad | None:
     """The fixing that takes most at a ``gust``, m/s as told, at one ``tilt`` (all of the mount's unless told); None where the brief does not
-    say what it stands on, or that is the ground. BriefError where its lines have no distance."""
+    say what it stands on, that is the ground, or nothing fixes it there. BriefError where its lines have no distance."""
     if not fixings_told(scene):
         return None
     rig, air = rig_of(scene), air_of(scene)

@@ -226,3 +226,12 @@ def test_a_stand_that_cannot_be_is_named(stand, path):
     with pytest.raises(BriefError) as refused:
         stood(stand)
     assert refused.value.path == path
+
+
+def test_what_ballast_holds_on_a_flat_roof_has_no_fixings():
+    stand = {"on": "flat-roof", "height": 6.0}
+    loose = stood(stand, 15.0, wind={"anchored": False, "ballast": 90.0}).scene
+    fixed = stood({**stand, "fixings": {"lines_apart": 1.0}}, 15.0).scene
+    assert worst_fixing(loose, 30.0) is None and worst_fixing(fixed, 30.0) is not None
+    report = wind_report(stood(stand, 15.0, wind={"anchored": False, "ballast": 90.0}))
+    assert report.ballast is not None and report.fixings is None and "edges and corners" in report.caution
