@@ -321,11 +321,13 @@ def _blown_headline(comparison: Comparison) -> str:
         for row in comparison.rows
         if row.advisable and not row.panels_only and row.kind != "bigger-battery" and row.moves == 0
     ]
-    best = max(left, key=lambda row: row.extra_kwh, default=None)
+    free = [row for row in left if row.extra_cost == 0]  # what it can be until then, before anything is bought
+    best = max(free or left, key=lambda row: row.extra_kwh, default=None)
     start = f"The wind rules out “{base.name}” as it stands"
     if best is None:
         return f"{start}, and leaves no other way of holding these panels: anchor it, or make it heavier."
-    return f"{start}: “{best.name}” is what it leaves, with {-best.extra_kwh:.0f} kWh a year less, until it is held better."
+    than = "less" if best.extra_kwh < 0 else "more"
+    return f"{start}: “{best.name}” is what it leaves, with {abs(best.extra_kwh):.0f} kWh a year {than}, until it is held better."
 
 
 def _as_good(panels: Way, focus: Way) -> bool:
