@@ -276,7 +276,7 @@ def test_a_frame_that_leans_to_both_sides_takes_tilts_below_zero(build, fill):
 def test_a_one_hole_frame_is_told_that_there_is_nothing_to_move(build, fill, site):
     fill(build, "frame", tilts="35")
     page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
-    assert "and leave it." in page
+    assert "Fixed at <em>35°</em>" in page
     assert "nothing to move" in page
 
 
@@ -336,9 +336,10 @@ def test_the_three_steps_lead_to_a_plan(site, person):
         orientation="portrait",
         length="5 ft 8 in",
         width="3 ft 9 in",
-        clearance="2 ft",
     )["Location"].endswith("/start/angles/")
-    assert step("angles", kind="stepped", tilts="10 to 60 by 10", azimuth="")["Location"].endswith("/tilt/")
+    assert step("angles", stand_on="ground", moves="hand", tilts="10 to 60 by 10", clearance="2 ft", azimuth="")[
+        "Location"
+    ].endswith("/tilt/")
     page = site.get(f"/builds/{build.pk}/tilt/").content.decode()
     assert "Move it twice a year" in page and "not finished" not in page
     build = Build.objects.get()

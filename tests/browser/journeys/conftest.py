@@ -46,3 +46,12 @@ def begin(newcomer: Page) -> Begun:
         return newcomer
 
     return walked
+
+
+def typed(page: Page, label: str, text: str) -> None:
+    """Type into a field and leave it; back when the server has it."""
+    field = page.get_by_label(label, exact=True)
+    field.fill(text)
+    with page.expect_response(lambda answer: answer.request.method == "POST" and answer.ok):
+        field.press("Tab")
+    expect(page.locator("#state")).to_have_text("saved")

@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import saved, station
+from tests.browser.conftest import station
+from tests.browser.journeys.conftest import typed
 
 
 def test_a_tracker_that_sits_turned_on_its_axis_and_whether_the_whole_build_pays(begin):
@@ -14,16 +15,14 @@ def test_a_tracker_that_sits_turned_on_its_axis_and_whether_the_whole_build_pays
         "Clay pier", "40.2 N, 3.1 W", "a pole", "moved by a motor", {"Columns along it": "2", "Rows up the slope": "2"}, {"Facing": "180"},
     )  # fmt: skip
     station(page, "The frame")
-    page.get_by_label("The mount is", exact=True).select_option("One axis, by motor")
-    page.get_by_label("Panels turned on the axis", exact=True).fill("12")
-    page.get_by_label("Panels turned on the axis", exact=True).press("Tab")
-    saved(page)
+    with page.expect_response(lambda answer: answer.request.method == "POST" and answer.ok):
+        page.get_by_label("The mount is", exact=True).select_option("One axis, by motor")
+    typed(page, "Panels turned on the axis", "12")
     station(page, "The tilt plan")
     expect(page.get_by_text(re.compile(r"The panels sit turned 12° about the axis: \d+ kWh a year"))).to_be_visible()
     expect(page.locator("#headline .sub")).to_contain_text("With it:")
     station(page, "Worth it?")
-    page.get_by_label("The whole build costs", exact=True).fill("1400")
-    page.get_by_label("The whole build costs", exact=True).press("Tab")
+    typed(page, "The whole build costs", "1400")
     expect(page.get_by_role("heading", name="The whole build, against nothing built")).to_be_visible()
     expect(page.locator("aside.right")).to_contain_text(re.compile(r"pays back in [\d.]+ years"))
     expect(page.get_by_role("row", name="One axis, level").get_by_role("checkbox")).to_be_checked()
@@ -38,9 +37,7 @@ def test_a_flap_on_a_van(begin):
     station(page, "The frame")
     expect(page.get_by_label("How high that is over the ground", exact=True)).to_have_value("2.7 m")
     expect(page.get_by_label("Lower edge above that", exact=True)).to_have_value("0.1 m")
-    page.get_by_label("Two lines of them, apart", exact=True).fill("1.2 m")
-    page.get_by_label("Two lines of them, apart", exact=True).press("Tab")
-    saved(page)
+    typed(page, "Two lines of them, apart", "1.2 m")
     station(page, "The wind")
     page.get_by_role("button", name="Reckon with the wind").click()
     expect(page.get_by_role("row", name="standing")).to_contain_text("N")

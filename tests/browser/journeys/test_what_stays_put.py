@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import saved, station
+from tests.browser.conftest import station
+from tests.browser.journeys.conftest import typed
 
 MOVES = re.compile(r"Move it|should stand at|Yours stands at")
 
@@ -88,9 +89,7 @@ def test_a_frame_along_a_fence_that_faces_west(begin):
         {"Tilt": "40", "Facing": "265"},
     )  # fmt: skip
     before = year_of(page)
-    page.get_by_label("It stands at", exact=True).fill("15")
-    page.get_by_label("It stands at", exact=True).press("Tab")
-    saved(page)
+    typed(page, "It stands at", "15")
     expect(page.get_by_role("heading", level=1)).to_contain_text("Fixed at 15°")
     expect(page.get_by_role("heading", level=1)).not_to_contain_text(before)
     expect(page.locator("#facings")).to_contain_text("265° (west)")
@@ -126,14 +125,11 @@ def test_upright_on_a_railing(begin):
     station(page, "The wind")
     page.get_by_role("button", name="Reckon with the wind").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile(r"one of its 4 fixings takes [\d.]+ k?N of pull"))
-    page.get_by_label("Strongest gust in years", exact=True).fill("30 m/s")
-    page.get_by_label("Strongest gust in years", exact=True).press("Tab")
+    typed(page, "Strongest gust in years", "30 m/s")
     expect(page.get_by_role("heading", level=1)).to_contain_text("At 30 m/s")
     station(page, "The frame")
     expect(page.locator("#headline .sub")).to_contain_text(f"{year} kWh a year")
-    page.get_by_label("One is rated for", exact=True).fill("1500")
-    page.get_by_label("One is rated for", exact=True).press("Tab")
-    saved(page)
+    typed(page, "One is rated for", "1500")
     station(page, "The wind")
     expect(page.get_by_role("heading", level=1)).to_contain_text("Its fixings give way at")
     nothing_is_told_to_move(page)
