@@ -45,4 +45,4 @@ def load_height(scene: Scene) -> float:
     footing = scene.brief.footing
     if footing is not None and footing.height is not None:
         return footing.height
-    return max(scene.array.clearance, 0.05) if scene.structure is None else scene.structure.load_height
+    return max(scene.array.clearance - scene.raised, 0.05) if scene.structure is None else scene.structure.load_height

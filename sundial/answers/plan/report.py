@@ -139,13 +139,15 @@ class PlanReport:
 
 def plan_report(study: Study) -> PlanReport:
     """Everything the tilt plan station shows."""
-    plans, held, made = study.own_plans, held_against(study), study.production()
+    plans, held, mount = study.own_plans, held_against(study), study.brief.mount
     chosen, fixed = plans.with_settings(study.brief.plan.settings), plans.simplest
     surface, plan_brief = study.plan_surface, study.brief.plan
     each = plan_brief.minutes_per_move * plan_brief.people  # what a kWh is worth is asked by whoever shows it
     columns = np.searchsorted(surface.tilts, np.array(chosen.tilt_by_day) - 1e-9)
     daily = surface.energy[np.arange(len(columns)), columns]
     offered = plans if held is None else _if_it_moved(study, "year")
+    by_plan = not mount.motors and mount.hand != "facing"  # then the plan is what the build makes
+    made = daily if by_plan else study.production().energy
     curve = []
     for settings, plan in enumerate(offered.plans, 1):
         if plan is None:
@@ -186,8 +188,8 @@ def plan_report(study: Study) -> PlanReport:
         slack_kwh=study.brief.plan.slack * (chosen.goal_value if chosen.goal_value > 0 else chosen.energy),
         notes=_notes(study, chosen),
         moved_by_motor=_moved_by_motor(study),
-        made=made.year,
-        made_daily=tuple(made.energy.tolist()),
+        made=float(made.sum()),
+        made_daily=tuple(made.tolist()),
         wind_cap=None if wind_cap is None or held is not None else tuple(wind_cap.tolist()),
         held=held,
         advice=advice_of(study, plans, study.brief.plan.settings) if held is None and not _moved_by_motor(study) else None,
