@@ -12,6 +12,7 @@ from django.utils import timezone
 from sundial.days import MONTH_NAMES, date_of_day
 from sundial.errors import BriefError
 from sundial.limits import held_tilt
+from sundial.scene import Scene
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, NumberField, TwelveField, WholeField
 from web.builds.models import Build
@@ -40,7 +41,7 @@ def stays_put(build: Build) -> bool:
     if mount.get("tilts") or build.frame.structure is None:
         return len(mount.get("tilts") or ()) == 1
     try:
-        return held_tilt(Results(build).scene) is not None
+        return held_tilt(Scene(Results(build).brief)) is not None  # which asks for no sky
     except BriefError:  # told where the frame is
         return False
 
