@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import radians, tan
 
 from sundial.quantities import Units, format_length
 from sundial.scene import Scene
@@ -43,12 +44,17 @@ def stand_view(
     (low_x, low_y), (high_x, high_y) = glass
     left, right = min(low_x, high_x) - 12, max(low_x, high_x) + 12
     top = min(low_y, high_y)
+
+    def falls(x: float) -> float:
+        """Height of a roof that falls to the front, px."""
+        return round(surface - (x - low_x) * tan(radians(told.slope)), 1)
+
     shapes = {
         "wall": f"M{right - 12} {ground}V{max(top - 14, 6)}",
         "railing": f"M{right - 12} {top + 6}V{ground}H332V{surface}H{right - 12}",
         "pergola": f"M{left} {surface}H{right}M{left + 10} {surface}V{ground}M{right - 10} {surface}V{ground}",
         "flat-roof": f"M{left} {ground}V{surface}H{right}V{ground}",
-        "roof": f"M{left} {ground}V{surface}H{right}V{ground}",
+        "roof": f"M{left} {ground}V{falls(left)}L{right} {falls(right)}V{ground}",
         "vehicle": f"M{left - 8} {ground - 5}V{surface}H{right}L{right + 14} {(surface + ground) / 2}V{ground - 5}Z"
         f"M{left + 4} {ground - 5}a5 5 0 1 0 10 0a5 5 0 1 0 -10 0M{right - 8} {ground - 5}a5 5 0 1 0 10 0a5 5 0 1 0 -10 0",
     }
