@@ -26,6 +26,11 @@ class Facings:
     energy: tuple[tuple[float | None, ...], ...]
 
     @property
+    def known(self) -> bool:
+        """Whether it can stand at any of them."""
+        return any(made is not None for row in self.energy for made in row)
+
+    @property
     def best(self) -> tuple[float, float, float]:
         """Azimuth, tilt and kWh of the most."""
         known = [
@@ -43,6 +48,17 @@ def facings(scene: Scene, azimuths: Sequence[float] = AZIMUTHS, tilts: Sequence[
     what :func:`sundial.study.Study.held_year` gives for the same brief turned so. BriefError for a list that cannot be."""
     _refuse(azimuths, tilts)
     return Facings(tuple(azimuths), tuple(tilts), tuple(_at(scene, azimuth, np.array(tilts)) for azimuth in azimuths))
+
+
+def of_sides(scene: Scene, azimuths: Sequence[float], tilt: float) -> float:
+    """kWh a year of the array's panels shared evenly by sides that face ``azimuths`` (one or more, named twice where it takes two shares), all at
+    ``tilt``. BriefError where one of them would stand in something."""
+    once = tuple(dict.fromkeys(azimuths))
+    made = dict(zip(once, (row[0] for row in facings(scene, once, (tilt,)).energy), strict=True))
+    known = [one for one in (made[azimuth] for azimuth in azimuths) if one is not None]
+    if len(known) < len(azimuths):
+        raise BriefError("--azimuths", "turned so the array would stand in something: see The shade")
+    return sum(known) / len(known)
 
 
 def _at(scene: Scene, azimuth: float, tilts: np.ndarray) -> tuple[float | None, ...]:

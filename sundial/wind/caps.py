@@ -122,7 +122,7 @@ def safe(scene: Scene) -> Safe:
         gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held).least)
     by_fixings = gust_of_fixings(scene, rig, air, pairs[:, 1])
     if by_fixings is not None:
-        gives_way = np.minimum(gives_way, by_fixings)
+        gives_way = np.minimum(gives_way, by_fixings.min(axis=0))
     allowed = gives_way / np.sqrt(wind.factor)
     gusts = gusts_of(scene)
     return Safe(pairs[:, 0], gives_way, allowed, gusts.months, highest_allowed(pairs[:, 0], allowed, gusts.months), stood)

@@ -29,7 +29,7 @@ from sundial.wind.members import load_paths
 from sundial.wind.pressure import velocity_pressure
 from sundial.wind.site import air_of, is_anchored, own_tilts, rig_of, stand_in
 from sundial.wind.stance import Rig, Stance, stance
-from sundial.wind.standing import QUARTER, Air, Push, pushes, standing, weights
+from sundial.wind.standing import DIRECTIONS, QUARTER, Air, Push, pushes, standing, weights
 
 Floats = NDArray[np.float64]
 HEAD_WIND = 10.0  # m/s that blows against a vehicle beside its own speed (manual, chapter 9)
@@ -121,18 +121,18 @@ def driving_speed(road_speed: float) -> float:
 
 
 def gust_of_fixings(scene: Scene, rig: Rig, air: Air, tilts: Floats) -> Floats | None:
-    """The lowest gust, m/s as told, at which a fixing passes its rating at each of ``tilts`` (T,), searched from nought upward; infinite where
-    none does. None where no rating is told."""
+    """The lowest gust, m/s as told, at which a fixing passes its rating with the wind from each direction at each of ``tilts`` (T,), searched
+    from nought upward: (3, T); infinite where none does. None where no rating is told."""
     stand = scene.brief.stand
     if stand is None or stand.fixings.rating is None or not fixings_told(scene):
         return None
-    found = []
-    for tilt in np.asarray(tilts, dtype=float).tolist():
+    found = np.full((len(DIRECTIONS), len(tilts)), inf)
+    for column, tilt in enumerate(np.asarray(tilts, dtype=float).tolist()):
         how = stance(rig, tilt)
-        each = [push for many in pushes(rig, air, how).values() for push in many]
-        found.append(min(_passes(scene, rig, how, push, stand.fixings.rating) for push in each))
+        for row, each in enumerate(pushes(rig, air, how).values()):
+            found[row, column] = min(_passes(scene, rig, how, push, stand.fixings.rating) for push in each)
     speed_up = standing(rig, air, tilts, refuse=False).speed_up
-    gusts: Floats = np.sqrt(2 * np.array(found) / air.density) / speed_up
+    gusts: Floats = np.sqrt(2 * found / air.density) / speed_up
     return gusts
 
 

@@ -12,7 +12,7 @@ from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.plan.advice import advise
 from sundial.plan.tilt_plan import Plans, Stretch, TiltPlan
-from sundial.siting.facings import facings
+from sundial.siting.facings import Facings, facings, of_sides
 from sundial.study import studied
 from tests.core.conftest import brief_data, load, study_of
 
@@ -188,3 +188,13 @@ def test_a_goal_of_the_winter_has_its_own_best_tilt_and_the_year_keeps_its_own()
         and held.goal_difference > 5
     )
     assert held.would_gain > 0, "no gain below nought is offered"
+
+
+def test_a_roof_of_two_sides_shares_its_panels(greensboro):
+    east, west = (greensboro.surface(azimuth).daily(22.0).sum() for azimuth in (90.0, 270.0))
+    assert of_sides(greensboro.scene, (90.0, 270.0), 22.0) == pytest.approx((east + west) / 2)
+    assert of_sides(greensboro.scene, (90.0, 90.0, 270.0), 22.0) == pytest.approx((2 * east + west) / 3)
+
+
+def test_facings_of_which_none_can_be_are_known_as_such():
+    assert not Facings((90.0,), (20.0,), ((None,),)).known and Facings((90.0,), (20.0,), ((3.0,),)).known

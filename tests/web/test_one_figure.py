@@ -147,3 +147,9 @@ def test_anothers_build_is_not_turned_nor_fixed(site, stranger):
     assert site.get(f"/builds/{other.pk}/frame/facings").status_code == 404
     assert site.post(f"/builds/{other.pk}/frame/face", {"azimuth": "90"}).status_code == 404
     assert site.post(f"/builds/{other.pk}/tilt/held", {"do": "move"}).status_code == 404
+
+
+def test_what_a_motor_moves_is_not_fixed_by_a_stray_request(site, person):
+    own = build_for(person, **{**NO_FRAME, "mount": {"kind": "two-axis"}})
+    site.post(f"/builds/{own.pk}/tilt/held", {"do": "fix", "tilt": "30"})
+    assert Results(type(own).objects.get(pk=own.pk)).brief.mount.kind == "two-axis"

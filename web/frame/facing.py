@@ -12,7 +12,7 @@ from django.shortcuts import redirect, render
 from django.views import View
 
 from sundial.errors import BriefError
-from sundial.siting.facings import Facings, facings
+from sundial.siting.facings import Facings, of_sides
 from web.builds.asking import Pending, ask
 from web.builds.drawing import Scale, Tick, path
 from web.builds.editing import write
@@ -162,6 +162,8 @@ class WhichWay(SignedIn, View):
             if isinstance(found, Pending):
                 told = {"pending": found, "target": "#facings", "what": "Which way to face"}
                 return render(request, "builds/_pending.html", told)
+            if not found.known:
+                raise BriefError("facing", "turned to any of these facings the array would stand in something: see The shade")
             context = {"build": build, "small": "picture" in request.GET, **self.shown(results, found)}
             context["candidates"], context["refused"] = _candidates(request, results)
         except BriefError as error:
@@ -202,11 +204,7 @@ def _candidates(request: HttpRequest, results: Results) -> tuple[list[Candidate]
                 if at is None:
                     raise BriefError("tilt", f"“{tilt[:20]}” is no tilt: give 0 to 90 degrees from level")
                 azimuths = facings_in(facing)
-                energy = [row[0] for row in facings(results.study.scene, tuple(dict.fromkeys(azimuths)), (at,)).energy]
-                if any(one is None for one in energy):
-                    raise BriefError("facing", "turned so the array would stand in something: see The shade")
-                by_facing = dict(zip(dict.fromkeys(azimuths), energy, strict=True))
-                total = sum(by_facing[one] or 0.0 for one in azimuths) / len(azimuths)
+                total = of_sides(results.study.scene, azimuths, at)
                 made.append(Candidate(facing[:60], at, azimuths, total, total - results.plan.made))
             except BriefError as error:
                 words = error.message

@@ -79,7 +79,7 @@ class HowHeld(SignedIn, View):
             if request.POST.get("do") == "move" and plan.held is not None:
                 back = redirect(f"{reverse('tilt:station', args=[pk])}?{urlencode({'was': f'{plan.held.tilt:g}'})}")
                 told = self._moved(build, results, plan.held)
-            elif request.POST.get("do") == "fix" and plan.held is None:
+            elif request.POST.get("do") == "fix" and plan.held is None and not plan.moved_by_motor:
                 fixed = plan.fixed.stretches[0].tilt if tilt is None else tilt
                 frame.mount, frame.tilts_typed = {"kind": "fixed", "tilt": fixed}, ""
                 told = f"It stays at {fixed:g}° now."

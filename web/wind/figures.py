@@ -21,7 +21,12 @@ from web.frame.figures import SideView
 LONGEST_ARROW = 72.0  # px: the greatest force of the drawing at the strongest gust
 HIGHEST_MONTH = 58.0  # px
 FROM = {"front": "from the front", "back": "from behind", "side": "along the row"}
-FEET = {"pulled": "pulls a foot out", "pushed": "pushes a foot over", "pressed": "presses a foot into the soil"}
+FEET = {
+    "fixing": "pulls a fixing out",
+    "pulled": "pulls a foot out",
+    "pushed": "pushes a foot over",
+    "pressed": "presses a foot into the soil",
+}
 WAYS = {"tips": "tips over", "slides": "slides", "lifts": "lifts off", "breaks": "pulls its footing out", "never": "stands"}
 
 

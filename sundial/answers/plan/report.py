@@ -314,7 +314,7 @@ def _turned_words(study: Study) -> str:
     brief = study.brief
     straight = study.beside(brief.model_copy(update={"array": brief.array.model_copy(update={"turned": 0.0})}))
     more = study.production().year - straight.production().year
-    said = f"{abs(more):.0f} kWh a year {'more' if more >= 0 else 'less'} than straight, {abs(more) * study.terms.price:.0f} of money"
+    said = f"{abs(more):.0f} kWh a year {'more' if more >= 0 else 'less'} than straight, worth {abs(more) * study.terms.price:.0f} at your price of a kWh"
     return f"The panels sit turned {brief.array.turned:g}° about the axis: {said}."
 
 

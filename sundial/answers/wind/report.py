@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import hypot, sqrt
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sundial.errors import BriefError
 from sundial.frames.load_path import GRAVITY, Member, Reaction
@@ -24,6 +25,7 @@ from sundial.wind.site import ALL_YEAR, air_of, gusts_of, own_tilts, rig_of, sta
 from sundial.wind.stance import Rig, stance
 from sundial.wind.standing import DIRECTIONS, Air, Standing, ballast_for, pushes, standing
 
+Floats = NDArray[np.float64]
 GUST_SPREAD = 0.10  # of a gust: a stated planning allowance
 COEFFICIENT_SPREAD = 0.20  # of a coefficient: the same
 SPREAD = hypot(2 * GUST_SPREAD, COEFFICIENT_SPREAD)  # of a force, to first order, the two independent
@@ -201,18 +203,19 @@ def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, re
     breaks = np.full(len(tilts), np.inf) if broken is None else broken.least
     by_fixings = gust_of_fixings(scene, rig, air, tilts)
     if by_fixings is not None:
-        breaks = np.minimum(breaks, by_fixings)
+        breaks = np.minimum(breaks, by_fixings.min(axis=0))
     factor = sqrt(wind_of(scene).factor)
     q = stood.pressure(gust)
     front, back = DIRECTIONS.index("front"), DIRECTIONS.index("back")
-    kinds = [stood.tips, stood.slides, stood.lifts, *([] if broken is None else [broken.gusts])]
+    others = [one for one in (None if broken is None else broken.gusts, by_fixings) if one is not None]
+    kinds = [stood.tips, stood.slides, stood.lifts, *others]
     found = []
     for index, tilt in enumerate(tilts):
         least = min(float(stood.gives_way[index]), float(breaks[index]))
         first, direction = stood.first(index)
         by_foot = ""
-        if by_fixings is not None and by_fixings[index] <= least:
-            first, by_foot = "breaks", "fixing"
+        if by_fixings is not None and by_fixings[:, index].min() <= least:
+            first, by_foot, direction = "breaks", "fixing", DIRECTIONS[int(by_fixings[:, index].argmin())]
         elif broken is not None and breaks[index] < stood.gives_way[index]:
             first, (by_foot, direction) = "breaks", broken.first(index)
         pressing, lifting = (float(stood.normal[row, index] * q[index]) for row in (front, back))
@@ -225,17 +228,19 @@ def _points(scene: Scene, rig: Rig, air: Air, tilts: np.ndarray, gust: float, re
                 allowed=_known(least / factor), first=first, direction=direction, pressing=pressing, lifting=lifting,
                 uplift=float(stood.up[back, index] * q[index]), level_force=level,
                 by_direction=(_known(each[0]), _known(each[1]), _known(each[2])), by_foot=by_foot,
-                ways=tuple(_way(stood, broken, row, index) for row in range(3)),  # type: ignore[arg-type]
+                ways=tuple(_way(stood, broken, by_fixings, row, index) for row in range(3)),  # type: ignore[arg-type]
             )
         )  # fmt: skip
     return tuple(found)
 
 
-def _way(stood: Standing, broken: Breaks | None, row: int, index: int) -> str:
+def _way(stood: Standing, broken: Breaks | None, by_fixings: Floats | None, row: int, index: int) -> str:
     """What happens first at a tilt with the wind from one direction."""
     found = [(float(getattr(stood, kind)[row, index]), kind) for kind in ("tips", "slides", "lifts")]
     if broken is not None:
         found.append((float(broken.gusts[row, index]), broken.ways[row][index]))
+    if by_fixings is not None:
+        found.append((float(by_fixings[row, index]), "fixing"))
     gust, way = min(found)
     return way if np.isfinite(gust) else "never"
 

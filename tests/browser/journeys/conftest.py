@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import station
+
 Begun = Callable[..., Page]
+MOVES = re.compile(r"Move it|should stand at|Yours stands at")
 
 
 @pytest.fixture
@@ -55,3 +59,27 @@ def typed(page: Page, label: str, text: str) -> None:
     with page.expect_response(lambda answer: answer.request.method == "POST" and answer.ok):
         field.press("Tab")
     expect(page.locator("#state")).to_have_text("saved")
+
+
+def year_of(page: Page) -> str:
+    """kWh a year of the headline of The angle, as written."""
+    found = re.search(r"([\d\u202f]+) kWh a year", page.get_by_role("heading", level=1).inner_text())
+    assert found, page.get_by_role("heading", level=1).inner_text()
+    return found[1]
+
+
+def nothing_is_told_to_move(page: Page) -> None:
+    for name in (
+        "The place",
+        "The shade",
+        "The frame",
+        "The angle",
+        "Worth it?",
+        "The wind",
+        "The cutting",
+        "The log",
+        "The bench",
+    ):
+        station(page, name)
+        expect(page.locator(".today")).to_contain_text("it stays at")
+        expect(page.locator("main")).not_to_contain_text(MOVES)

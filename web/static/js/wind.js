@@ -7,6 +7,7 @@ const WAYS = {
   slides: "It slides",
   lifts: "It lifts off",
   pulled: "It pulls a foot out",
+  fixing: "It pulls a fixing out",
   pushed: "It pushes a foot over",
   pressed: "It presses a foot into the soil",
 };
