@@ -8,6 +8,7 @@ from datetime import date, datetime
 from math import isfinite
 
 from sundial.errors import BriefError
+from sundial.quantities import Kind, parse_length, parse_quantity
 
 FIRST_YEAR, LAST_YEAR = 1950, 2100  # in which anything here was built, measured or planned
 LONGEST = 40  # letters of what was typed that are shown again
@@ -25,6 +26,34 @@ def number(low: float, high: float, what: str = "") -> Callable[[str], float]:
             unit = f" {what}" if what else ""
             raise argparse.ArgumentTypeError(f"must be from {low:g} to {high:g}{unit}, not {text[:LONGEST]!r}")
         return value
+
+    return told
+
+
+def measure(kind: Kind, low: float, high: float) -> Callable[[str], float]:
+    """Reads a quantity of a ``kind`` from ``low`` to ``high`` (in its SI unit, which a bare number is in), with a unit of either system after it
+    ("80mph")."""
+
+    return _read(lambda text: parse_quantity(text, kind), low, high, kind.si)
+
+
+def length(low: float, high: float) -> Callable[[str], float]:
+    """Reads a length in m, or with a unit of either system after it ("4ft")."""
+    return _read(parse_length, low, high, "m")
+
+
+def _read(parse: Callable[[str], float], low: float, high: float, si: str) -> Callable[[str], float]:
+    plain = number(low, high, si)
+
+    def told(text: str) -> float:
+        try:
+            float(text)
+        except ValueError:
+            try:
+                return plain(repr(parse(text[:LONGEST])))
+            except ValueError as error:
+                raise argparse.ArgumentTypeError(str(error)) from None
+        return plain(text)
 
     return told
 

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.brief.house import own_house
 from sundial.brief.model import Brief, FileSky, MonthlySky, WorldSky
 from sundial.brief.yard import yard_of
 from sundial.days import per_month
@@ -30,7 +31,7 @@ from sundial.shade.leaves import usual_leaf_months
 from sundial.shade.skyline import Kind, Skyline
 from sundial.shade.strings import Wiring
 from sundial.shade.sun_bins import SunBins, sun_bins
-from sundial.shade.yard import Yard
+from sundial.shade.yard import Thing, Yard
 from sundial.sky.weather_year import WeatherYear
 from sundial.stands.registry import stands
 from sundial.sun import Site, SunYear, sun_year
@@ -123,8 +124,24 @@ class Scene:
         return Skyline(tuple((float(p[0]), float(p[1])) for p in points), kinds if set(kinds) != {"solid"} else (), leaf)
 
     @cached_property
-    def yard(self) -> Yard:
+    def _drawn_yard(self) -> Yard:
+        """What the brief says stands in it."""
         return yard_of(self.brief.yard) if self.given_yard is None else self.given_yard
+
+    @cached_property
+    def yard(self) -> Yard:
+        """Everything near the panels, the house they hang on with it, last."""
+        drawn = self._drawn_yard
+        return Yard((*drawn.things, *self.own_house), drawn.ground) if self.own_house else drawn
+
+    @cached_property
+    def own_house(self) -> tuple[Thing, ...]:
+        """The house that it hangs on, as things that nobody drew."""
+        stand = self.brief.stand
+        if stand is None or stand.house is None:
+            return ()
+        taken = [thing.name for thing in self._drawn_yard.things]
+        return own_house(stand.house, self.geometry, self.azimuth, sorted(self._ends_of_tilt), taken)
 
     @cached_property
     def geometry(self) -> ArrayGeometry:
@@ -135,7 +152,7 @@ class Scene:
         centre_pivot = mount.centre_pivot or (self.structure is not None and self.structure.centre_pivot)
         place = Spot(spot.x, spot.y, split if split and split.groups > 1 else None, parts, centre_pivot)
         wired = Wiring(wiring.kind, tuple(tuple(string) for string in wiring.strings), tuple(wiring.unwired))
-        return ArrayGeometry(self.array, place, self.yard.ground, wired)
+        return ArrayGeometry(self.array, place, self._drawn_yard.ground, wired)
 
     @cached_property
     def sun_bins(self) -> SunBins:
@@ -329,7 +346,7 @@ class Scene:
         """The scene of a brief that differs in its yard, spot or array only: it shares the weather and the light."""
         return Scene(
             brief, self.load, self.weather, self.sun, self.light, self.sun_bins,
-            self.yard if brief.yard == self.brief.yard else None,  # with its solids
+            self._drawn_yard if brief.yard == self.brief.yard else None,  # with its solids
             TraceCache(self.traces.known),
         )  # fmt: skip
 

@@ -1,5 +1,6 @@
 """Sections of beams, by the words people order them with: ``45x95 C24``, ``strut 41x41x2.5``, ``box 60x40x3 steel``, ``angle 50x50x5
-aluminium``, ``tube 114x4 steel``. The second number is the height; m, m2, m3, m4 inside."""
+aluminium``, ``tube 114x4 steel``, ``channel 100x50x5 steel``, ``flat 50x6 steel``, ``2x6 SPF No.2``. The second number is the height (of a flat and a channel the first); m, m2, m3, m4
+inside."""
 
 from __future__ import annotations
 
@@ -10,6 +11,8 @@ from functools import cache
 from math import pi
 from pathlib import Path
 from typing import Any, Literal
+
+from sundial.quantities import PSI
 
 Duration = Literal["permanent", "medium", "short"]
 _SIZES = re.compile(r"(\d+(?:[.,]\d+)?(?:\s*[x×*]\s*\d+(?:[.,]\d+)?)+)")
@@ -30,13 +33,13 @@ def usual_sections() -> list[str]:
 
 def sources() -> tuple[str, ...]:
     """Where strengths and stiffnesses are from, a line each."""
-    return tuple(_data()[key]["source"] for key in ("timber", "duration", "metals", "strut", "heat"))
+    return tuple(_data()[key]["source"] for key in ("timber", "duration", "lumber", "metals", "strut", "heat"))
 
 
 @dataclass(frozen=True)
 class Section:
     """``inertia`` m4 and ``modulus`` m3 about the level axis, ``stiffness`` Pa, ``strength`` Pa (characteristic), ``mass`` kg/m, ``height``
-    m; ``material`` "timber", "steel" or "aluminium"."""
+    m; ``material`` "timber", "steel" or "aluminium"; ``lumber``: graded the American way, its ``strength`` the reference design value."""
 
     name: str
     inertia: float
@@ -46,13 +49,24 @@ class Section:
     mass: float
     height: float
     material: str
+    lumber: bool = False
 
     def allowed(self, duration: Duration, outdoors: bool) -> float:
         """Bending stress allowed under a load of that duration, Pa."""
         if self.material != "timber":
             return self.strength / float(_data()["metals"]["safety"])
+        if self.lumber:
+            return self._of_lumber(duration, outdoors)
         held = _data()["duration"]
         return self.strength * float(held["outdoors" if outdoors else "sheltered"][duration]) / float(held["partial"])
+
+    def _of_lumber(self, duration: Duration, outdoors: bool) -> float:
+        """Reference value times size, load duration and wet service (NDS 4.3.1); a size between two tabled ones takes the larger one's factor."""
+        held = _data()["lumber"]
+        size = next((factor for height, factor in held["size"] if self.height * 1000 <= height + 0.5), held["size"][-1][1])
+        sized = self.strength * size
+        dry = sized <= held["dry_enough_psi"] * PSI
+        return float(sized * held["duration"][duration] * (held["wet"] if outdoors and not dry else 1.0))
 
 
 def parse_section(text: str) -> Section:
@@ -68,6 +82,10 @@ def parse_section(text: str) -> Section:
         return _strut(text.strip(), sizes)
     if "tube" in words:
         return _tube(text.strip(), sizes, words)
+    if "channel" in words:
+        return _channel(text.strip(), sizes, words)
+    if "flat" in words:
+        return _flat(text.strip(), sizes, words)
     if "box" in words or "angle" in words:
         return _thin("box" if "box" in words else "angle", text.strip(), sizes, words)
     return _timber(text.strip(), sizes, words)
@@ -79,7 +97,7 @@ def size_of(section: str) -> tuple[float, float] | None:
     found = _SIZES.search(section.strip().lower())
     if not found:
         return None
-    board = None if re.search("strut|tube|box|angle", section.lower()) else board_size(found.group(1))
+    board = None if re.search("strut|tube|box|angle|channel|flat", section.lower()) else board_size(found.group(1))
     sizes = [float(one.replace(",", ".")) * MILLIMETRE for one in re.split(r"\s*[x×*]\s*", found.group(1))]
     return board or (sizes[0], sizes[1])
 
@@ -96,11 +114,67 @@ def board_size(text: str) -> tuple[float, float] | None:
     return found[0] * MILLIMETRE, found[1] * MILLIMETRE
 
 
+def _lumber(name: str, words: str) -> Section | None:
+    """A board by its name and an American grade; None where no such grade is named."""
+    told = re.sub(r"[\d.]+\s*[x×*]\s*[\d.]+", " ", words)
+    for held in _data()["lumber"]["grades"].values():
+        if not any(re.search(rf"(?<![a-z]){re.escape(word)}", told) for word in held["words"]):
+            continue
+        size = size_of(name)
+        if size is None:
+            return None
+        width, height = size
+        return Section(
+            name, width * height**3 / 12, width * height**2 / 6, held["stiffness_psi"] * PSI, held["strength_psi"] * PSI,
+            width * height * held["density"], height, "timber", lumber=True,
+        )  # fmt: skip
+    return None
+
+
+def _channel(name: str, sizes: list[float], words: str) -> Section:
+    """A C channel on its web: height, flange width, thickness."""
+    if len(sizes) != 3:
+        raise ValueError(f"{name[:40]!r}: a channel has a height, a flange and a thickness, such as channel 100x50x5 steel")
+    height, flange, wall = sizes
+    if 2 * wall >= height or wall >= flange:
+        raise ValueError(f"{name[:40]!r}: the wall is too thick for the section")
+    material, held = _metal(words)
+    inertia = (flange * height**3 - (flange - wall) * (height - 2 * wall) ** 3) / 12
+    area = flange * height - (flange - wall) * (height - 2 * wall)
+    return Section(
+        name,
+        inertia,
+        inertia / (height / 2),
+        held["stiffness"] * 1e6,
+        held["strength"] * 1e6,
+        area * held["density"],
+        height,
+        material,
+    )
+
+
+def _flat(name: str, sizes: list[float], words: str) -> Section:
+    """A flat bar on edge: height, thickness."""
+    if len(sizes) != 2:
+        raise ValueError(f"{name[:40]!r}: a flat bar has a height and a thickness, such as flat 50x6 steel")
+    height, wall = sizes
+    material, held = _metal(words)
+    return Section(
+        name, wall * height**3 / 12, wall * height**2 / 6, held["stiffness"] * 1e6, held["strength"] * 1e6,
+        wall * height * held["density"], height, material,
+    )  # fmt: skip
+
+
 def _timber(name: str, sizes: list[float], words: str) -> Section:
+    graded = _lumber(name, words)
+    if graded is not None:
+        return graded
     grades = [grade for grade in _data()["timber"] if grade != "source"]
     grade = next((grade for grade in grades if grade.lower() in words), None)
     if grade is None:
-        raise ValueError(f"{name[:40]!r} names no grade of timber known here ({', '.join(grades)}), and no strut, box or angle")
+        raise ValueError(
+            f"{name[:40]!r} names no grade of timber known here ({', '.join([*grades, *_data()['lumber']['grades']])}), and no strut, channel, box, angle or flat"
+        )
     if len(sizes) != 2:
         raise ValueError(f"{name[:40]!r}: timber has a width and a height")
     width, height = size_of(name) or sizes

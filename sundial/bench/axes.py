@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sundial.bench.minutes import Minutes
 from sundial.errors import BriefError
 from sundial.mounts.hinge import HingeMount
+from sundial.mounts.kind import MountBrief
 from sundial.mounts.one_axis import OneAxisMount
 from sundial.mounts.two_axis import TwoAxisMount
 from sundial.scene import Scene
@@ -29,7 +30,7 @@ class Axis:
     """One motor's axis. ``low`` and ``high`` end stops, degrees; ``flat`` the angle at which the glass lies flattest; ``speeds`` degrees a minute at
     ``grid`` angles. Arrays (d, 1440): ``sun`` the angle that looks straight at the sun within what this axis turns; ``share`` of the beam in its
     plane; ``scale`` degrees of the axis for one degree between sun and glass. ``east``: the angle at which the glass looks most to the east (None:
-    at none of them does it look there)."""
+    at none of them does it look there); ``places``: it may be put elsewhere at night and in a storm."""
 
     name: str
     low: float
@@ -41,6 +42,7 @@ class Axis:
     share: Floats
     scale: Floats
     east: float | None = None
+    places: bool = False
 
     @property
     def travel(self) -> float:
@@ -61,7 +63,8 @@ class Axis:
 @dataclass(frozen=True, eq=False)
 class BenchMount:
     """``axes`` (one, or azimuth and tilt) as the mount really stands; ``told`` (d, 1440) for each axis: the sun's angle for a clock that trusts the
-    compass; ``axis_tilt`` (d,) and ``axis_azimuth`` of a roll axis; watts of the motor while it moves, and always."""
+    compass; ``axis_tilt`` (d,) and ``axis_azimuth`` of a roll axis; watts of the motor while it moves, and always. ``turned``: degrees by which the glass sits about a roll
+    axis against what the controller turns."""
 
     kind: Kind
     axes: tuple[Axis, ...]
@@ -70,6 +73,7 @@ class BenchMount:
     axis_azimuth: float
     moving_watts: float
     standby_watts: float
+    turned: float = 0.0
 
     def facing(self, angles: tuple[Floats, ...]) -> tuple[Floats, Floats]:
         """Tilt and azimuth of the glass, degrees, at angles of the axes, all (d, 1440)."""
@@ -78,7 +82,7 @@ class BenchMount:
         if self.kind == "hinge":
             tilt = angles[0]
             return np.abs(tilt), np.broadcast_to(self.axis_azimuth + 90, tilt.shape) % 360
-        roll, lean = np.radians(angles[0]), np.radians(self.axis_tilt)[:, None]
+        roll, lean = np.radians(angles[0] + self.turned), np.radians(self.axis_tilt)[:, None]
         axis = np.radians(self.axis_azimuth)
         up = np.cos(roll) * np.cos(lean)
         toward = np.cos(roll) * np.sin(lean)  # along the axis, downhill
@@ -138,8 +142,22 @@ def mount_of(
     # A roll of +90 looks a quarter turn clockwise from the axis's own way, a flap raised upright looks where it faces.
     side = axis + 90 + north_error
     east = high if _looks_east(side) else low if kind == "one-axis" and _looks_east(side + 180) else None
-    made = Axis(name, low, high, flat, speed[0], speed[1], sun, share, np.ones_like(sun), east)
-    return BenchMount(kind, (made,), (told,), tilts, (axis + north_error) % 360, chosen.moving_watts, chosen.standby_watts)  # type: ignore[arg-type]
+    made = Axis(name, low, high, flat, speed[0], speed[1], sun, share, np.ones_like(sun), east, kind == "hinge")
+    return BenchMount(
+        kind,  # type: ignore[arg-type]
+        (made,),
+        (told,),
+        tilts,
+        (axis + north_error) % 360,
+        chosen.moving_watts,
+        chosen.standby_watts,
+        _turned(study, chosen),
+    )
+
+
+def _turned(study: Study, mount: MountBrief) -> float:
+    """Degrees by which the panels sit about the axis of the build's own mount."""
+    return study.brief.array.turned if mount.kind == "one-axis" and mount == study.brief.mount else 0.0
 
 
 def _looks_east(azimuth: float) -> bool:

@@ -84,7 +84,7 @@ def clock_angles(told: Floats, axis: Axis, settings: Settings, days: NDArray[np.
 
 
 def stowed(gust: Floats, settings: Settings) -> NDArray[np.bool_]:
-    """Minutes (d, 1440) in which the wind keeps it flat: from a gust over the level until the release time has passed without."""
+    """Minutes (d, 1440) in which the wind keeps it down: from a gust over the level until the release time has passed without."""
     if settings.stow_gust is None:
         return np.zeros(gust.shape, dtype=bool)
     place = np.arange(DAY)
@@ -99,6 +99,10 @@ def knobs(axis: Axis, settings: Settings) -> Knobs:
     cell = radians(settings.cell_angle)
     goes = {"stay": drive.STAY, "flat": drive.FLAT, "clock": drive.FOLLOW, "east": drive.EAST}
     home = axis.flat if settings.night_to == "flat" or axis.east is None else axis.east
+    night, storm = (settings.places.night, settings.places.storm) if axis.places else (None, None)
+    shelter = axis.flat if storm is None else min(max(storm, axis.low), axis.high)
+    if night is not None:
+        home = min(max(night, axis.low), axis.high)
     if settings.control == "manual":
         home = min(max(settings.manual_angle, axis.low), axis.high)
     shadow = [round(60 * hour) for hour in settings.shadow] or [0, 0]
@@ -108,9 +112,9 @@ def knobs(axis: Axis, settings: Settings) -> Knobs:
         relative=settings.threshold_kind == "share", skew=(settings.gain - 1) / (settings.gain + 1), keep=1 / settings.averaging,
         noise=drive.noise_of(settings.noise, settings.averaging), sunny=settings.sunny, night=settings.night, hysteresis=settings.hysteresis,
         cycle=max(1, round(settings.cycle)), pulse=settings.pulse / 60, dull=goes["clock" if settings.control == "hybrid" else settings.dull],
-        dull_after=settings.dull_after, night_to=goes[settings.night_to], timeout=settings.timeout, window=settings.window,
+        dull_after=settings.dull_after, night_to=goes[settings.night_to] if night is None else drive.FLAT, timeout=settings.timeout, window=settings.window,
         backlash=settings.backlash, counted=settings.position == "switches", slip=settings.slip, low=float(axis.low), high=float(axis.high),
-        flat=float(axis.flat), home=float(home), speed_from=float(axis.grid[0]), speed_every=float(axis.grid[1] - axis.grid[0]),
+        flat=float(axis.flat), shelter=float(shelter), home=float(home), speed_from=float(axis.grid[0]), speed_every=float(axis.grid[1] - axis.grid[0]),
         shadow_from=shadow[0], shadow_to=shadow[1],
     )  # fmt: skip
 

@@ -4,7 +4,7 @@ Each minute, for each axis:
 
     light of both cells -> day or night, sunny or dull (each left again at a level a little higher)
     a move that runs is not looked into again; it ends at its target, at an end stop, or at the time-out; only the wind breaks in
-    a gust over the stow level, until the release time has passed   -> STOW: lie flat
+    a gust over the stow level, until the release time has passed   -> STOW: go to its wind position
     darkness for some minutes                                       -> NIGHT: to the east end, flat, or stay
     by hand                                                         -> BY_HAND: stay
     by clock, at a tick of the cycle, a step away                   -> go to the table's angle
@@ -57,6 +57,7 @@ class Knobs(NamedTuple):
     low: float
     high: float
     flat: float
+    shelter: float
     home: float
     speed_from: float
     speed_every: float
@@ -173,7 +174,7 @@ def decide(k: Knobs, m: Minute, speeds: Any, state: Any) -> tuple[int, float, bo
     if k.control == MANUAL:
         return BY_HAND, k.home, False
     if m.stow:
-        return STOW, k.flat, False
+        return STOW, k.shelter, False
     if state[DAY] == 0.0:
         return NIGHT, k.home if state[DARK] > NIGHT_AFTER and k.night_to != STAY else state[AT], False
     if k.control == CLOCK:
@@ -240,7 +241,7 @@ def drive_day(k: Knobs, speeds: Any, day: Day, state: Any, track: Track) -> None
         if pushed and free:
             state[HITS] += 1.0
             reason = LIMIT
-        breaks_in = reason == STOW and state[TARGET] != k.flat
+        breaks_in = reason == STOW and state[TARGET] != k.shelter
         begins = (free or breaks_in) and abs(target - state[AT]) > 1e-6
         track.started[t] = begins
         if begins:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.bench.axes import BenchMount
-from sundial.bench.controller import Noise, Run, Why, noise_of_days, run
+from sundial.bench.controller import Noise, Run, Why, knobs, noise_of_days, run
 from sundial.bench.minutes import DAY, Minutes
 from sundial.bench.settings import Settings
 from sundial.days import DAYS, MONTH_OF_HOUR
@@ -250,7 +250,7 @@ def _never_found(bench: Bench, result: Result) -> list[tuple[str, str]]:
 
 WORDS = {
     Why.NIGHT: "goes to its night place", Why.BAND: "is within its dead band", Why.WAITS: "is off and waits for its next look", Why.MOVES: "moves",
-    Why.DULL: "it is dull", Why.LIMIT: "stands at its end stop, the sun beyond", Why.STOW: "lies flat for the wind",
+    Why.DULL: "it is dull", Why.LIMIT: "stands at its end stop, the sun beyond", Why.STOW: "stands in its wind position",
     Why.UNSEEN: "the sun stands behind the cells", Why.TIMED_OUT: "the time-out ended the move", Why.BY_HAND: "is left to a hand",
 }  # fmt: skip
 
@@ -261,11 +261,12 @@ def events(bench: Bench, result: Result, day: int = 0) -> tuple[Event, ...]:
     for axis, one in zip(bench.mount.axes, result.runs, strict=True):
         why, angle = one.why[day], one.angle[day]
         begins = np.flatnonzero(one.started[day])
+        stood = float(one.angle[day - 1][-1]) if day else knobs(axis, result.settings).home
         for minute in begins.tolist():
             end = minute + 1
             while end < DAY and one.running[day][end] > 0 and not one.started[day][end]:
                 end += 1
-            start = float(angle[minute - 1]) if minute else float(angle[0])
+            start = float(angle[minute - 1]) if minute else stood
             before = Why(int(why[max(minute - 1, 0)]))
             led = {Why.STOW: " for the wind", Why.NIGHT: " for the night", Why.DULL: ", dull"}.get(
                 Why(int(why[minute])), led_by(before)

@@ -49,8 +49,13 @@ def remarks(settings: Settings, mount: BenchMount) -> tuple[tuple[str, str], ...
             found.append(("mismatch", "The two cells differ by more than the threshold: it settles beside the sun."))
     if settings.cycle == 0:
         found.append(("cycle", "A cycle of 0 s looks all the time; here that is once a minute."))
+    for axis in mount.axes if mount.kind == "hinge" else ():
+        for name, tilt in settings.places.model_dump().items():
+            if tilt is not None and not axis.low <= tilt <= axis.high:
+                nearest = axis.low if tilt < axis.low else axis.high
+                found.append((f"place_{name}", f"It cannot go to {tilt:g}°: it is put at its end stop, {nearest:g}°."))
     for axis in mount.axes:
-        if settings.night_to == "east" and axis.east is None:
+        if settings.night_to == "east" and axis.east is None and not (axis.places and settings.places.night is not None):
             found.append(("night_to", "It has no east end, since it never faces east: at night it lies flat instead."))
         if axis.slowest < SUN * (2 if axis.name == "azimuth" else 1):
             found.append(("speed", f"The motor is slower than the sun: {axis.slowest:.2f} degrees a minute in {axis.name}."))

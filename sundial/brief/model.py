@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 from pydantic.fields import FieldInfo
 
-from sundial.brief.sections.bench import BenchBrief
+from sundial.brief.sections.bench import BenchBrief, PlacesBrief
 from sundial.brief.sections.cutting import (
     BasePlateBrief,
     CableBrief,
@@ -33,7 +33,7 @@ from sundial.brief.sections.log import LogBrief
 from sundial.brief.sections.plan import PlanBrief
 from sundial.brief.sections.site import SiteBrief
 from sundial.brief.sections.sky import FileSky, GroundBrief, MadeUpSky, MonthlySky, Sky, WorldSky
-from sundial.brief.sections.stand import FixingsBrief, StandBrief
+from sundial.brief.sections.stand import FixingsBrief, HouseBrief, StandBrief
 from sundial.brief.sections.structure import Structure
 from sundial.brief.sections.use import (
     ROWS,
@@ -42,6 +42,7 @@ from sundial.brief.sections.use import (
     GridUse,
     OffGridUse,
     OptionBrief,
+    OtherPanelsBrief,
     ProfileBrief,
     Row,
     TariffBrief,
@@ -50,6 +51,7 @@ from sundial.brief.sections.use import (
 )
 from sundial.brief.sections.wind import BeamBrief, FootingBrief, LevelsBrief, SnowBrief, WindBrief
 from sundial.brief.sections.yard import (
+    BoundariesBrief,
     BuildingBrief,
     FenceBrief,
     FramePartBrief,
@@ -69,9 +71,11 @@ from sundial.brief_section import BriefSection, Month, Name
 __all__ = [
     "ArrayBrief",
     "BasePlateBrief",
+    "BoundariesBrief",
     "BatteryBrief",
     "BeamBrief",
     "BenchBrief",
+    "PlacesBrief",
     "Brief",
     "BriefSection",
     "BuildingBrief",
@@ -83,6 +87,7 @@ __all__ = [
     "FileSky",
     "FootingBrief",
     "FixingsBrief",
+    "HouseBrief",
     "FramePartBrief",
     "GridUse",
     "GroundBrief",
@@ -97,6 +102,7 @@ __all__ = [
     "Name",
     "OffGridUse",
     "OptionBrief",
+    "OtherPanelsBrief",
     "OtherArrayBrief",
     "PanelBrief",
     "PieceBrief",
@@ -149,6 +155,7 @@ class Brief(BriefSection):
     ] = None
     yard: YardBrief | None = None
     spot: SpotBrief = SpotBrief()
+    boundaries: BoundariesBrief = BoundariesBrief()
     wiring: WiringBrief = WiringBrief()
     log: LogBrief = LogBrief()
     bench: BenchBrief = BenchBrief()

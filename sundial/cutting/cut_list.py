@@ -1,21 +1,22 @@
 """The cut list: every piece of a frame with its saw angles and holes, lettered.
 
-Mitres lie in the plane of the side view, so a piece may be turned over: left and right are one. On ground that falls sideways the
-foot of a plumb leg is bevelled too; then a piece has a hand, the side to which its foot falls as you look at the glass.
+Mitres and holes lie in the plane of the side view, so a piece may be turned over: those left and right of the row's middle are mirror images
+of each other and sawn alike. On ground that falls sideways the foot of a plumb leg is bevelled too; then a piece has a hand, the side to which
+its foot falls as you look at the glass.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from math import ceil, hypot, radians, tan
+from math import hypot, radians, tan
 from typing import TYPE_CHECKING, Literal
 
 from sundial.beams.sections import parse_section, size_of
 from sundial.brief.sections.cutting import MOST_PIECES
 from sundial.errors import BriefError
 from sundial.frames.kind import Structure
-from sundial.frames.pieces import Drill, Piece
+from sundial.frames.pieces import Drill, Piece, is_leg
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -26,10 +27,8 @@ HIGHEST_JIG = 1.2  # m: a higher lower edge is reached from a ladder, not rested
 LOOSE = {
     "mounting rail": "rail",
     "spreader bar": "prop",
+    "rod": "prop",
     "base bar": "base",
-    "front leg": "leg",
-    "rear leg": "leg",
-    "back leg": "leg",
 }  # a piece, and the shorter name under which its section may be told
 USUAL_SECTION = {
     "pole": "tube 114x4 steel",
@@ -41,24 +40,49 @@ USUAL_SECTION = {
 @dataclass(frozen=True, kw_only=True)
 class CutPiece(Piece):
     """One kind of piece as it is sawn, ``count`` times; ``angle`` and ``foot`` degrees off a square cut at its upper (outer) and lower end.
-    ``bevel`` degrees across the foot; ``depth`` m of its section in the plane of the mitres; ``holes`` from its lower end; ``parts`` of which
-    each is made where no board is long enough (1: whole); ``own``: of the person's own list."""
+    ``bevel`` degrees across the foot; ``depth`` m of its section in the plane of the mitres; ``holes`` from its lower end; ``parts`` m of which
+    each is made where no board is long enough (none: whole); ``supports`` m from its lower end over which a joint may lie; ``own``: of the person's
+    own list; ``paired``: one half of them stands left of the row's middle, the other right of it."""
 
     letter: str = ""
     section: str
     bevel: float = 0.0
     hand: Hand = "either"
     holes: tuple[Drill, ...] = ()
-    parts: int = 1
+    parts: tuple[float, ...] = ()
     why: str = ""
     own: bool = False
+    paired: bool = False
+
+    @property
+    def sides(self) -> tuple[int, int]:
+        """How many stand left and right of the row's middle as you look at the glass, mirror images; (0, 0) where they are not so parted."""
+        return (self.count // 2, self.count // 2) if self.paired else (0, 0)
 
     def extent(self, allowance: float) -> float:
         """What it takes of a board between two square ends, m: from the furthest point of one end to that of the other, and
         ``allowance`` for each slanting cut."""
-        slanting = [end for end in (self.angle, self.foot) if abs(end) > 0.05]
-        ends = sum(abs(tan(radians(end))) * self.depth / 2 for end in (*slanting, self.bevel))
-        return self.length / self.parts + ends + allowance * len(slanting)
+        return self.length + self._end(self.foot, allowance) + self._end(self.angle, allowance) + self._bevelled
+
+    def part_extent(self, number: int, parts: tuple[float, ...], allowance: float) -> float:
+        """The same of one of its ``parts``, from the lower end: what lies between two joints is square at both."""
+        first, last = number == 0, number == len(parts) - 1
+        foot = self._end(self.foot, allowance) + self._bevelled if first else 0.0
+        return parts[number] + foot + (self._end(self.angle, allowance) if last else 0.0)
+
+    def extents(self, allowance: float) -> tuple[float, ...]:
+        """What each of its parts takes of a board, or the whole of it."""
+        if not self.parts:
+            return (self.extent(allowance),)
+        return tuple(self.part_extent(number, self.parts, allowance) for number in range(len(self.parts)))
+
+    @property
+    def _bevelled(self) -> float:
+        return abs(tan(radians(self.bevel))) * self.depth / 2
+
+    def _end(self, angle: float, allowance: float) -> float:
+        """More that a slanting end takes."""
+        return abs(tan(radians(angle))) * self.depth / 2 + allowance if abs(angle) > 0.05 else 0.0
 
 
 def section_key(name: str) -> str:
@@ -111,6 +135,8 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
             CutPiece(
                 name=piece.name, length=length, count=piece.count, angle=piece.angle, foot=piece.foot,
                 depth=depth_of(section, piece.depth), tilt=piece.tilt, section=section, bevel=bevel, hand=hand, holes=holes,
+                supports=tuple(hole.at for hole in holes) if piece.name == "rail" else piece.supports,
+                paired=structure.frames % 2 == 0 and piece.count % structure.frames == 0 and hand == "either",
             )
         )  # fmt: skip
     return found
@@ -150,7 +176,25 @@ def _across(scene: Scene) -> Iterable[CutPiece]:
 
 def _plain(scene: Scene, name: str, length: float, count: int, why: str) -> CutPiece:
     section = _section(scene, name)
-    return CutPiece(name=name, length=length, count=count, depth=depth_of(section, 0.0), section=section, why=why)
+    return CutPiece(
+        name=name,
+        length=length,
+        count=count,
+        depth=depth_of(section, 0.0),
+        section=section,
+        why=why,
+        supports=_frames_at(scene, length),
+    )
+
+
+def _frames_at(scene: Scene, length: float) -> tuple[float, ...]:
+    """Where the frames stand under what lies along the row, m from its end."""
+    structure = scene.structure
+    if structure is None or structure.frames < 2:
+        return ()
+    each = apart(scene, structure.frames)
+    first = (length - each * (structure.frames - 1)) / 2
+    return tuple(first + number * each for number in range(structure.frames)) if first >= 0 else ()
 
 
 def _lowest_edge(scene: Scene, structure: Structure | None) -> float:
@@ -183,7 +227,7 @@ def _own(scene: Scene) -> Iterable[CutPiece]:
     return [
         CutPiece(
             name=one.name, length=one.length, count=one.count, angle=one.angle, foot=one.foot, depth=depth_of(one.section, 0.0),
-            section=one.section, why="your own", own=True,
+            section=one.section, why="your own", own=True, supports=tuple(one.supports),
         )
         for one in scene.brief.pieces
     ]  # fmt: skip
@@ -191,7 +235,10 @@ def _own(scene: Scene) -> Iterable[CutPiece]:
 
 def _section(scene: Scene, name: str) -> str:
     told = {section_key(key): value for key, value in scene.brief.cutting.sections.items()}
-    return told.get(section_key(name), told.get(LOOSE.get(name, ""), USUAL_SECTION.get(name, scene.brief.cutting.default)))
+    return told.get(
+        section_key(name),
+        told.get("leg" if is_leg(name) else LOOSE.get(name, ""), USUAL_SECTION.get(name, scene.brief.cutting.default)),
+    )
 
 
 def depth_of(section: str, otherwise: float) -> float:
@@ -204,11 +251,3 @@ def depth_of(section: str, otherwise: float) -> float:
         return parse_section(section).height
     except ValueError:
         return otherwise if size is None else size[1]
-
-
-def spliced(piece: CutPiece, longest: float, allowance: float) -> CutPiece:
-    """The same piece made of as few equal parts as a board of ``longest`` m allows."""
-    parts = max(ceil(piece.extent(allowance) / longest - 1e-9), 1)
-    while replace(piece, parts=parts).extent(allowance) > longest + 1e-9:
-        parts += 1
-    return replace(piece, parts=parts)

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from sundial.beams.sections import parse_section, size_of
 from sundial.cutting.cut_list import CutPiece
+from sundial.frames.pieces import is_leg
 from sundial.wind.site import stand_in
 
 if TYPE_CHECKING:
@@ -21,6 +22,7 @@ NUT_AND_WASHERS = 1.8  # bolt thicknesses beyond the grip: nut 0.8, two washers 
 STUDS = 0.4  # m, from stud to stud (thumb)
 DRIP_WIDE, DRIP_DEEP = 0.3, 0.05  # m of the gravel strip (thumb)
 CONCRETE = 2100.0  # kg of dry mix for a cubic metre poured (thumb)
+UNDER = ("base bar", "base", "post", "prop")  # what stands on the feet, beside legs
 EARTH_DOWN = 5.0  # m of wire from the rack to earth (thumb)
 
 
@@ -96,7 +98,7 @@ def feet_of(scene: Scene) -> int:
         return footing.feet
     if structure is None:
         return 0
-    return 1 if kind_of(scene) == "pole" else 2 * structure.frames
+    return 1 if kind_of(scene) == "pole" else structure.feet_in_all
 
 
 def parts_list(scene: Scene, pieces: Sequence[CutPiece]) -> list[Part]:
@@ -129,10 +131,20 @@ def _holds(rule: Mapping[str, Any], scene: Scene, pieces: Sequence[CutPiece]) ->
         "fixing": {scene.brief.cutting.fixing},
         "kinds": {kind_of(scene)},
         "material": materials,
+        "legs": {material_of(piece.section) for piece in pieces if piece.name in UNDER or is_leg(piece.name)},
+        "braces": {material_of(piece.section) for piece in pieces if piece.name == "brace"},
         "footing": {footing.kind} if footing else set(),
         "stands": {stand_in(scene).rules},
     }
+    if set(rule.get("not_legs", ())) & facts["legs"] or ("not_legs" in rule and not facts["legs"]):
+        return False
     return all(set(rule[key]) & held for key, held in facts.items() if key in rule and rule[key])
+
+
+def _between(scene: Scene) -> int:
+    """Rows of legs between the front and the rear one."""
+    structure = scene.structure
+    return max(len(structure.shares_of_rail(scene.array.slope_length)) - 2, 0) if structure is not None else 0
 
 
 def _units(scene: Scene, pieces: Sequence[CutPiece]) -> dict[str, float]:
@@ -153,14 +165,14 @@ def _units(scene: Scene, pieces: Sequence[CutPiece]) -> dict[str, float]:
         "mid_clamps": lines * (array.columns - 1),
         "short_rails": sum(piece.count for piece in pieces if piece.name == "short rail"),
         "crossings": purlins * frames,
-        "frame_bolts": frames * _data()["frame_bolts"].get(kind_of(scene), 0),
+        "frame_bolts": frames * (_data()["frame_bolts"].get(kind_of(scene), 0) + 2 * _between(scene)),
         "braces": sum(piece.count for piece in pieces if piece.name == "brace"),
         "feet": feet,
         "concrete_bags": volume * CONCRETE / 25,
         "anchor_bolts": brief.cutting.base.bolts if brief.cutting.base and kind_of(scene) == "pole" else 0,
         "rafters": sum(piece.count for piece in pieces if piece.name == "rafter"),
         "ledger_screws": 2 * (ceil(array.breadth / STUDS) + 1),
-        "splices": sum(piece.count * (piece.parts - 1) for piece in pieces),
+        "splices": sum(piece.count * max(len(piece.parts) - 1, 0) for piece in pieces),
         "earth_metres": array.breadth * array.rows + EARTH_DOWN,
         "metal_ends": 2 * sum(piece.count for piece in pieces if material_of(piece.section) == "metal"),
         "drip_metres": array.breadth,
@@ -172,11 +184,7 @@ def _named(name: str, scene: Scene, pieces: Sequence[CutPiece]) -> str:
     """The frame's own bolts and screws get their size from what they go through."""
     bolt = scene.brief.cutting.bolt
     size = f"M{bolt * 1000:g}"
-    frame = [
-        piece
-        for piece in pieces
-        if piece.name in ("rail", "prop", "front leg", "rear leg", "back leg", "base bar", "rafter", "strut")
-    ]
+    frame = [piece for piece in pieces if piece.name in ("rail", "prop", "base bar", "rafter", "strut") or is_leg(piece.name)]
     grip = sum(sorted((width_of(piece.section) for piece in frame), reverse=True)[:2]) or 0.09
     brace = next((piece for piece in pieces if piece.name == "brace"), None)
     return {

@@ -33,7 +33,7 @@ class AFrame(Prop):
         front, back = measures[3:]
         return degrees(atan2(back * sin(angle), front - back * cos(angle))) + self.slope
 
-    def _why(self, rail: float, length: float, base: float, name: str = "spreader", other: str = "leg") -> str:
+    def _why(self, rail: float, length: float, base: float, name: str = "rod", other: str = "leg") -> str:
         return super()._why(rail, length, base, name, other)
 
     @property
@@ -65,20 +65,20 @@ class AFrame(Prop):
         return [
             Dimension("front_leg", "front leg", *lines["front leg"].ends, 1),
             Dimension("back_leg", "back leg", *lines["back leg"].ends, 1),
-            Dimension("lengths", "spreader", *lines["spreader"].ends, -1, place_in(self.lengths, set_by.get("length"))),
+            Dimension("lengths", "rod", *lines["spreader"].ends, -1, place_in(self.lengths, set_by.get("length"))),
         ]
 
     def pieces(self, tilts: list[float], length: float, breadth: float) -> list[Piece]:
         (front, back), many = self.legs, self.frames
-        bars = [Piece("spreader bar", size, many) for size in self.lengths]
+        bars = [Piece("rod" if self.rod else "spreader bar", size, many) for size in self.cut_lengths]
         return [Piece("front leg", front, many), Piece("back leg", back, many), *bars, Piece("rail", length, many)]
 
     def rail_holes(self) -> tuple[float, tuple[tuple[str, float], ...]] | None:
         return None
 
     def drills(self, piece: Piece, edge: float, bolt: float) -> Drilled:
-        if piece.name == "spreader bar":
-            return piece.length + 2 * edge, holes(bolt, ("foot", edge), ("head", edge + piece.length))
+        if piece.name in ("spreader bar", "rod"):
+            return self._rod(piece, edge, bolt)
         if piece.name == "front leg":  # its lower end here is the hinge at the top
             self._refuse_near_foot(piece, "rail_points", self.rail_points, edge)
             return piece.length + edge, holes(bolt, ("hinge", edge), *self._numbered("front leg hole", self.rail_points, edge))

@@ -26,6 +26,7 @@ class ActuatorBrief(BriefSection):
     extended: Length
     thrust: Annotated[float | None, Field(gt=0, le=1e6, description="what it is rated for, N")] = None
     speed: Annotated[float | None, Field(gt=0, le=10, description="of its stroke, m/s")] = None
+    jacks: Annotated[int, Field(ge=1, le=20, description="of them side by side, alike; each takes its share")] = 1
 
     def actuator(self, path: str, common: dict[str, Any]) -> Jack:
         """The jack on a hinge as the ``common`` measures have it; BriefError for a stroke that reaches no tilt."""
@@ -42,7 +43,7 @@ class ActuatorBrief(BriefSection):
             )
         jack = Jack(
             base=self.base, rail_point=self.rail_point, stroke=(self.retracted, self.extended), thrust=self.thrust,
-            speed=self.speed, **common,
+            speed=self.speed, jacks=self.jacks, **common,
         )  # fmt: skip
         if jack.span is None:
             raise BriefError(
@@ -62,7 +63,7 @@ class JackBrief(ActuatorBrief, StructureBrief):
 @dataclass(frozen=True, kw_only=True)
 class Jack(Structure):
     """An actuator or screw jack from ``base`` (m behind and above the hinge) to ``rail_point`` m along the rail, ``stroke``
-    (retracted, extended; m) long; ``thrust`` N and ``speed`` m/s where they are known."""
+    (retracted, extended; m) long; ``thrust`` N of one and ``speed`` m/s where they are known; ``jacks`` of them side by side."""
 
     kind: ClassVar[str] = "jack"
     name: ClassVar[str] = "jack"
@@ -72,6 +73,7 @@ class Jack(Structure):
     stroke: tuple[float, float]
     thrust: float | None = None
     speed: float | None = None
+    jacks: int = 1
 
     @property
     def _base_angle(self) -> float:
@@ -136,15 +138,15 @@ class Jack(Structure):
         return (0.0, self.base[0]) if self.base[0] > NARROW else None
 
     def load_path(self, burden: Burden) -> Paths:
-        """One actuator moves all frames. On feet that are told (a trailer's), hinge and actuator stand on what stands on them."""
+        """Its actuators move all frames. On feet that are told (a trailer's), hinge and actuator stand on what stands on them."""
         many, bar = self.frames, burden.lines["actuator"]
         along, rest = bar_force(burden.on_glass, self.hinge, bar)
-        members = bar_members("actuator", along, 1, "hinge bolt", rest, many)
+        members = bar_members("actuator", along, self.jacks, "hinge bolt", rest, many)
         hold = self.hold(burden.anchored)
         if not burden.told:
             return Paths(members, burden.into_feet(hold, many))
         inner = [
             Reaction("hinge", -rest[1] / many, rest[0] / many, many),
-            thrust_at("foot of the actuator", bar, along, 1),
+            thrust_at("foot of the actuator", bar, along, self.jacks),
         ]
         return Paths(members, [*inner, *burden.into_feet(hold, 2)], len(inner))

@@ -135,6 +135,7 @@ class Structure(ABC):
     stands_on: ClassVar[str] = "ground"  # where a brief does not say: ground, pole or wall
     centre_pivot: ClassVar[bool] = False  # it turns about the middle of its glass
     row_grows: ClassVar[bool] = True  # its row can be made longer
+    takes_rows: ClassVar[bool] = False  # further rows of supports can stand under its rail
 
     front_height: float
     overhang: float = 0.0
@@ -249,6 +250,10 @@ class Structure(ABC):
     def feet_in_all(self) -> int:
         return 2 * max(1, self.frames)
 
+    def shares_of_rail(self, length: float) -> tuple[float, ...]:
+        """What each of its rows of feet, front first, takes of a load laid evenly on glass ``length`` m up the slope; they sum to 1."""
+        return (1.0,) if self.feet_in_all == 1 else (0.5, 0.5)
+
     def lowest_edge(self, length: float) -> float:
         """Height of the lower edge for the yard, m."""
         return self.front_height
@@ -290,6 +295,11 @@ class Structure(ABC):
     @abstractmethod
     def rail_holes(self) -> tuple[float, tuple[tuple[str, float], ...]] | None:
         """Where its rail is drilled: the first hole, m from the lower end, and all by name, m from the first; None: nowhere."""
+
+    def rail_supports(self, length: float) -> list[tuple[float, ...]]:
+        """Where a rail of ``length`` m lies on what carries it, m from its lower end: one way for each of its holes; none where it lies on none."""
+        held = self.rail_holes()
+        return [] if held is None else [(held[0], held[0] + at) for _, at in held[1] if at > 0]
 
     def drills(self, piece: Piece, edge: float, bolt: float) -> Drilled:
         """Cut length, m, and holes of a piece. Pieces that are measured from hole to hole get ``edge`` m beyond the outermost bolt at

@@ -48,7 +48,7 @@ def _moment(pivot: tuple[float, float], tilt: float, length: float, mass: float)
 
 @dataclass(frozen=True)
 class Thrust:
-    """``force`` N along an actuator at ``tilt`` degrees, above zero where it is pressed, and its ``lever`` m about the hinge."""
+    """``force`` N along each actuator at ``tilt`` degrees, above zero where it is pressed, and its ``lever`` m about the hinge."""
 
     tilt: float
     force: float
@@ -60,4 +60,4 @@ def thrusts(structure: Structure, tilts: list[float], length: float, mass: float
     jack, hinge = structure.jack, structure.pivot(length)
     if jack is None or hinge is None:
         return []
-    return [Thrust(tilt, _moment(hinge, tilt, length, mass) / jack.lever(tilt), jack.lever(tilt)) for tilt in tilts]
+    return [Thrust(tilt, _moment(hinge, tilt, length, mass) / jack.lever(tilt) / jack.jacks, jack.lever(tilt)) for tilt in tilts]

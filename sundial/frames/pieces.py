@@ -10,7 +10,8 @@ from math import radians, tan
 class Piece:
     """``length`` m along its middle line; ``angle`` degrees off a square cut at its upper (or outer) end, ``foot`` at the other;
     ``toe`` and ``heel`` m along its longer and shorter side; ``tilt`` where it is for one tilt only; ``seated``: the cut instead of ``angle``
-    where the end sits under what it holds and is not lapped beside it (None: it is always so cut)."""
+    where the end sits under what it holds and is not lapped beside it (None: it is always so cut); ``supports`` m from its lower end on which it
+    lies between its ends."""
 
     name: str
     length: float
@@ -20,6 +21,7 @@ class Piece:
     depth: float = 0.0
     tilt: float | None = None
     seated: float | None = None
+    supports: tuple[float, ...] = ()
 
     @property
     def toe(self) -> float:
@@ -59,3 +61,8 @@ def drilled_rail(piece: Piece, edge: float, bolt: float, first: float, *named: t
     start = first + more
     last = start + max(at for _, at in named)
     return max(piece.length + more, last + edge), holes(bolt, *((name, start + at) for name, at in named))
+
+
+def is_leg(name: str) -> bool:
+    """Whether a piece is a leg, whatever row it stands in."""
+    return " leg" in name

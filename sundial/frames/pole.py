@@ -16,7 +16,7 @@ from sundial.frames.ground import Plane
 from sundial.frames.jack import ActuatorBrief, Jack
 from sundial.frames.kind import HoleSetting, Length, Structure, StructureBrief, on_rail
 from sundial.frames.lines import Dimension, Line, Point, point_from
-from sundial.frames.load_path import GRAVITY, Burden, Member, Paths, Reaction, bar_force
+from sundial.frames.load_path import GRAVITY, Burden, Member, Paths, Reaction, bar_force, bar_members
 from sundial.frames.pieces import Drilled, Piece, drilled_rail
 
 
@@ -176,7 +176,7 @@ class Pole(Structure):
         level, down = sum(f[0] for f, _ in loads), -sum(f[1] for f, _ in loads)
         if self.screw:
             along, rest = bar_force(loads, joint, burden.lines["actuator"])
-            held = [Member("actuator", along, 1), Member("actuator bolt", abs(along), 2), Member("joint bolt", hypot(*rest), 1)]
+            held = bar_members("actuator", along, self.screw.jacks, "joint bolt", rest, 1)
         else:
             held = [Member("joint", None, 1, abs(at_joint)), Member("joint bolt", hypot(level, down), 1)]
         members = [*held, Member("pole at its foot", None, 1, abs(at_foot))]

@@ -26,6 +26,7 @@ class PropBrief(StructureBrief):
     lengths: Annotated[Lengths, Field(description="of the prop, or holes of the spreader bar, m")]
     base_holes: Annotated[Lengths, Field(description="holes in the base bar (or the back leg), m from the hinge")]
     base_length: Annotated[Length | None, Field(description="of the base bar, m")] = None
+    rod: Annotated[bool, Field(description="the lengths are holes of one rod on each side, not bars of their own")] = False
     front_leg: Annotated[
         Length | None, Field(description="a folding A-frame: from its hinge at the top down to the front foot, m")
     ] = None
@@ -42,8 +43,10 @@ class PropBrief(StructureBrief):
         self._refuse_holes(slope_length)
         bars: dict[str, Any] = {name: tuple(getattr(self, name)) for name in ("rail_points", "lengths", "base_holes")}
         if self.front_leg is None or self.back_leg is None:
-            return some_hole(Prop(base_length=self.base_length, **bars, **common), "lengths")
-        return some_hole(AFrame(legs=(self.front_leg, self.back_leg), base_length=self.base_length, **bars, **common), "lengths")
+            return some_hole(Prop(base_length=self.base_length, rod=self.rod, **bars, **common), "lengths")
+        return some_hole(
+            AFrame(legs=(self.front_leg, self.back_leg), base_length=self.base_length, rod=self.rod, **bars, **common), "lengths"
+        )
 
     def _refuse_holes(self, slope_length: float) -> None:
         """BriefError for too many combinations, holes past the end of their bar, and holes that are there twice."""
@@ -79,6 +82,7 @@ class Prop(Structure):
     lengths: tuple[float, ...]
     base_holes: tuple[float, ...]
     base_length: float | None = None  # m of the base bar, where it is told
+    rod: bool = False  # one with holes on each side, not a bar for each length
 
     def _tilt(self, measures: Sequence[float]) -> float | None:
         rail, length, base = measures[:3]
@@ -163,7 +167,7 @@ class Prop(Structure):
 
     def pieces(self, tilts: list[float], length: float, breadth: float) -> list[Piece]:
         many = self.frames
-        props = [Piece("prop", size, many) for size in self.lengths]
+        props = [Piece("prop", size, many) for size in self.cut_lengths]
         base = Piece("base bar", max(self.base_holes), many)
         posts = [Piece("post", self.front_height, 2 * many)] if self.front_height > 0 else []
         return [Piece("rail", length, many), *props, base, *posts]
@@ -174,11 +178,25 @@ class Prop(Structure):
 
     def drills(self, piece: Piece, edge: float, bolt: float) -> Drilled:
         if piece.name == "prop":
-            return piece.length + 2 * edge, holes(bolt, ("foot", edge), ("head", edge + piece.length))
+            return self._rod(piece, edge, bolt)
         if piece.name == "base bar":
             whole = max(piece.length + 2 * edge, self.base_length or 0.0)
             return whole, holes(bolt, ("hinge", edge), *self._numbered("hole", self.base_holes, edge))
         return super().drills(piece, edge, bolt)
+
+    @property
+    def cut_lengths(self) -> tuple[float, ...]:
+        """Bars that are cut for its lengths, m from bolt to bolt: one rod as long as the longest, or one for each."""
+        return (max(self.lengths),) if self.rod else self.lengths
+
+    def _rod(self, piece: Piece, edge: float, bolt: float) -> Drilled:
+        """A bar from bolt to bolt; a rod has a hole for each length, all measured from its foot."""
+        heads = (
+            self._numbered("hole", sorted(self.lengths), edge)
+            if self.rod and len(self.lengths) > 1
+            else [("head", edge + piece.length)]
+        )
+        return piece.length + 2 * edge, holes(bolt, ("foot", edge), *heads)
 
     @staticmethod
     def _numbered(name: str, places: Sequence[float], edge: float) -> list[tuple[str, float]]:

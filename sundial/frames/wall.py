@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin
+from math import atan2, cos, degrees, hypot, radians
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -29,7 +29,7 @@ class WallBrief(StructureBrief):
 @dataclass(frozen=True, kw_only=True)
 class Wall(Structure):
     """Two ledgers on a wall: rafters under the glass hang from the upper one, struts stand on the lower one at
-    ``lower_height`` m and hold their outer ends."""
+    ``lower_height`` m and hold them at the front support, ``overhang`` m from their outer ends."""
 
     kind: ClassVar[str] = "wall"
     name: ClassVar[str] = "wall"
@@ -48,7 +48,7 @@ class Wall(Structure):
     def parts(self, tilt: float, glass: Line, set_by: dict[str, float]) -> list[Line]:
         at = glass.end[0]
         wall = Line("wall", (at, 0.0), (at, max(glass.end[1], self.lower_height) + 0.3))
-        return [wall, Line("strut", (at, self.lower_height), glass.start)]
+        return [wall, Line("strut", (at, self.lower_height), self.hinge)]
 
     def measures(self, lines: dict[str, Line], set_by: dict[str, float]) -> list[Dimension]:
         at = lines["wall"].start[0]
@@ -57,11 +57,12 @@ class Wall(Structure):
     def pieces(self, tilts: list[float], length: float, breadth: float) -> list[Piece]:
         found, many = [], self.frames
         for tilt in tilts:
-            out, named = length * cos(radians(tilt)), tilt if len(tilts) > 1 else None
-            rise = self.front_height - self.overhang * sin(radians(tilt)) - self.lower_height
+            out, named = (length - self.overhang) * cos(radians(tilt)), tilt if len(tilts) > 1 else None
+            rise = self.front_height - self.lower_height
             lean = degrees(atan2(rise, out))
             between = tilt + lean  # the rafter falls to its outer end, the strut rises to it
-            found.append(Piece("rafter", length, many, angle=tilt, foot=0.0, depth=self.depth, tilt=named))
+            held = (self.overhang,) if self.overhang else ()
+            found.append(Piece("rafter", length, many, angle=tilt, foot=0.0, depth=self.depth, tilt=named, supports=held))
             found.append(
                 Piece(
                     "strut", hypot(rise, out), many, angle=between, foot=lean, depth=self.depth, tilt=named, seated=90 - between
@@ -71,6 +72,9 @@ class Wall(Structure):
 
     def rail_holes(self) -> tuple[float, tuple[tuple[str, float], ...]] | None:
         return None
+
+    def rail_supports(self, length: float) -> list[tuple[float, ...]]:
+        return [(self.overhang, length)]
 
     def feet(self, tilt: float) -> tuple[float, float] | None:
         return None

@@ -24,7 +24,18 @@ REANALYSIS_YEAR = 0.08
 REANALYSIS_GAIN = {"still": 0.20, "hand": 0.20, "tracker": 0.25, "panels": 0.0}
 PANELS = ("more-panels", "more-flat", "bigger-battery")
 TURNING = ("hinge", "turned")  # with the axes: what follows the sun through the day
-STILL = ("flat", "best-fixed", "yours", "winter-left", "fixed", "more-panels", "more-flat", "bigger-battery")
+STILL = (
+    "flat",
+    "best-fixed",
+    "yours",
+    "winter-left",
+    "fixed",
+    "more-panels",
+    "more-flat",
+    "more-own",
+    "elsewhere",
+    "bigger-battery",
+)
 
 
 @dataclass(frozen=True)

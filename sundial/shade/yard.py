@@ -223,6 +223,36 @@ class Post:
 
 
 @dataclass(frozen=True)
+class Canopy:
+    """A level slab on nothing of its own: a roof's edge, a balcony. ``footprint`` four square corners in order; its underside ``under`` m over the ground."""
+
+    name: str
+    footprint: tuple[Point, ...]
+    under: float
+    thickness: float = 0.2
+
+    def __post_init__(self) -> None:
+        check_name(self)
+        check_points("footprint", self.footprint)
+        check_height("under", self.name, self.under)
+
+    @cached_property
+    def outline(self):  # type: ignore[no-untyped-def]
+        from shapely import Polygon
+
+        return Polygon(self.footprint)
+
+    def layers(self, ground: Ground) -> list[Layer]:
+        middle = self.outline.centroid
+        low = ground.height(middle.x, middle.y) + self.under
+        corners = np.array(self.footprint)
+        along, aside = corners[1] - corners[0], corners[3] - corners[0]
+        size = (float(np.linalg.norm(along)), float(np.linalg.norm(aside)))
+        frame = np.array([[*along / size[0], 0.0], [*aside / size[1], 0.0], [0.0, 0.0, 1.0]])
+        return [Layer((box([0, 0, 0], [*size, self.thickness], frame, np.array([*corners[0], low])),), np.zeros(12))]
+
+
+@dataclass(frozen=True)
 class Rail:
     """A level bar between two points with its top at ``height`` at each end above the ground there, ``thickness`` m thick."""
 
@@ -256,7 +286,7 @@ class Rail:
         return [Layer((box([0, -half, -self.thickness], [length, half, 0], frame, a),), np.zeros(12))]
 
 
-Thing = Building | Tree | Barrier | Post | Rail | OtherArray
+Thing = Building | Tree | Barrier | Post | Canopy | Rail | OtherArray
 
 
 def _check_run(thing: Barrier | Rail) -> None:

@@ -21,11 +21,11 @@ Way = Literal["gone", "lower", "thinned"]
 
 
 def ways_of(brief: Brief, name: str) -> tuple[Way, ...]:
-    """What can be tried with something that stands in the way; nothing with the array's own rows."""
-    if name == OWN:
-        return ()
+    """What can be tried with something that stands in the way; nothing with the array's own rows, or the house it hangs on."""
     thing = next((thing for thing in brief.yard.objects if thing.name == name), None) if brief.yard else None
-    if thing is None or thing.kind == "array":
+    if thing is None:
+        return ("gone",) if name == SKYLINE or name in [part.name for part in brief.spot.parts] else ()
+    if thing.kind == "array":
         return ("gone",)
     return ("gone", "lower", "thinned") if _lets_through(thing) else ("gone", "lower")
 

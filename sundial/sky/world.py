@@ -40,7 +40,7 @@ TRUST = (
 )
 NOTES = (
     "The reanalysis behind the world sky sees too little cloud, so it is corrected here; uncorrected it is 10 to 30 % high.",
-    "Air temperature is assumed from the latitude and the height, give or take 10 °C in a month (3 % of its energy); wind is taken as light.",
+    "Air temperature is assumed from the latitude and the height, give or take 10 degrees C (18 F) in a month (3 % of its energy); wind is taken as light.",
 )
 
 

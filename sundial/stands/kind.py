@@ -58,6 +58,13 @@ class Stand(ABC):
         return ""
 
     @property
+    def not_there(self) -> frozenset[str]:
+        """What is never looked at here: on somebody else's structure no foot sinks and nothing grows, and nothing is sealed on the ground."""
+        if not self.told:
+            return frozenset()
+        return frozenset({"level", "growth"} if self.foreign else {"sealant"})
+
+    @property
     def rules(self) -> str:
         """By whose rules parts are counted and work is ordered: the ground's until a brief says that it is somebody else's."""
         return self.on if self.told and self.foreign else "ground"

@@ -13,3 +13,4 @@ class Railing(Stand):
     foreign = True
     anchors = True
     upright = True
+    not_there = frozenset({"level", "growth", "sealant"})

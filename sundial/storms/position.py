@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from sundial.days import DAYS
 from sundial.energy.production import produce
+from sundial.mounts.places import place_on
 from sundial.storms.ways import ANY, WindOfYear
 
 if TYPE_CHECKING:
@@ -77,10 +78,12 @@ def _known(gust: float) -> float | None:
 
 
 def flattest(study: Study) -> tuple[float, str]:
-    """The flattest it goes, and by what."""
+    """The flattest it goes, or the place that is chosen for a storm, and by what."""
     if study.hand_axis is not None:
         return max(_axis_tilts(study)), "motor"
-    return study.brief.mount.flattest(study.scene.reachable)
+    flat, by = study.brief.mount.flattest(study.scene.reachable)
+    storm = place_on(study.brief.mount, study.brief.bench.places.storm)
+    return (flat if storm is None else storm), by
 
 
 def lying_tilts(study: Study) -> Floats | float:

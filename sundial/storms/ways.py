@@ -11,11 +11,10 @@ from numpy.typing import NDArray
 
 from sundial.days import DAYS, MONTH_NAMES, MONTH_OF_DAY
 from sundial.mounts.facing import Facing
-from sundial.wind.caps import Safe, breaks_at, safe
-from sundial.wind.held import foot_capacity
+from sundial.wind.caps import Safe, gives_way, safe
 from sundial.wind.pressure import surroundings_named
 from sundial.wind.site import air_of, rig_of, wind_of
-from sundial.wind.standing import DIRECTIONS, standing
+from sundial.wind.standing import DIRECTIONS
 
 if TYPE_CHECKING:
     from sundial.study import Study
@@ -49,23 +48,21 @@ class WindOfYear:
     @cached_property
     def allowed(self) -> Floats:
         """The gust that may be stood at every whole degree, with the factor in hand, m/s as told (91,); ``ANY`` where none is known."""
-        rig, air = rig_of(self.study.scene), air_of(self.study.scene)
-        gives_way = standing(rig, air, EVERY_DEGREE, refuse=False).gives_way
-        held = foot_capacity(self.study.scene)
-        if rig.anchored and held is not None:
-            gives_way = np.minimum(gives_way, breaks_at(rig, air, EVERY_DEGREE, held).least)
-        allowed: Floats = np.minimum(gives_way / np.sqrt(wind_of(self.study.scene).factor), ANY)
-        return allowed
+        found: Floats = self._by_direction.min(axis=0)
+        return found
 
     @cached_property
     def from_the_front(self) -> Floats:
         """The same for wind from the front alone (91,): it presses, and lifts nothing."""
-        rig, air = rig_of(self.study.scene), air_of(self.study.scene)
-        stood, held = standing(rig, air, EVERY_DEGREE, refuse=False), foot_capacity(self.study.scene)
-        least = np.minimum(np.minimum(stood.tips[0], stood.slides[0]), stood.lifts[0])
-        if rig.anchored and held is not None:
-            least = np.minimum(least, breaks_at(rig, air, EVERY_DEGREE, held).gusts[DIRECTIONS.index("front")])
-        found: Floats = np.minimum(least / np.sqrt(wind_of(self.study.scene).factor), ANY)
+        found: Floats = self._by_direction[DIRECTIONS.index("front")]
+        return found
+
+    @cached_property
+    def _by_direction(self) -> Floats:
+        """The same with the wind from each direction (3, 91)."""
+        scene = self.study.scene
+        least = gives_way(scene, rig_of(scene), air_of(scene), EVERY_DEGREE)
+        found: Floats = np.minimum(least / np.sqrt(wind_of(scene).factor), ANY)
         return found
 
     @cached_property

@@ -108,6 +108,18 @@ def highest_allowed(tilts: Floats, allowed: Floats, gusts: Floats) -> Floats:
     return highest
 
 
+def gives_way(scene: Scene, rig: Rig, air: Air, tilts: Floats) -> Floats:
+    """The lowest gust, m/s as told, at which anything of a scene gives way at each of ``tilts`` (T,) with the wind from each direction: the
+    frame, a foot or a fixing; (3, T), infinite where nothing is known to."""
+    stood = standing(rig, air, tilts, refuse=False)
+    found: Floats = np.minimum(np.minimum(stood.tips, stood.slides), stood.lifts)
+    held = foot_capacity(scene)
+    if rig.anchored and held is not None:
+        found = np.minimum(found, breaks_at(rig, air, tilts, held).gusts)
+    by_fixings = gust_of_fixings(scene, rig, air, tilts)
+    return found if by_fixings is None else np.minimum(found, by_fixings)
+
+
 def safe(scene: Scene) -> Safe:
     """What a scene's wind allows; a tilt at which it would fall over in still air stands no gust. BriefError where its brief says nothing of
     the wind."""
@@ -116,16 +128,10 @@ def safe(scene: Scene) -> Safe:
     order = np.argsort(pairs[:, 1], kind="stable")
     pairs = pairs[order]
     stood = standing(rig, air, pairs[:, 1], refuse=False)
-    gives_way = stood.gives_way
-    held = foot_capacity(scene)
-    if rig.anchored and held is not None:
-        gives_way = np.minimum(gives_way, breaks_at(rig, air, pairs[:, 1], held).least)
-    by_fixings = gust_of_fixings(scene, rig, air, pairs[:, 1])
-    if by_fixings is not None:
-        gives_way = np.minimum(gives_way, by_fixings.min(axis=0))
-    allowed = gives_way / np.sqrt(wind.factor)
+    least = gives_way(scene, rig, air, pairs[:, 1]).min(axis=0)
+    allowed = least / np.sqrt(wind.factor)
     gusts = gusts_of(scene)
-    return Safe(pairs[:, 0], gives_way, allowed, gusts.months, highest_allowed(pairs[:, 0], allowed, gusts.months), stood)
+    return Safe(pairs[:, 0], least, allowed, gusts.months, highest_allowed(pairs[:, 0], allowed, gusts.months), stood)
 
 
 def plan_cap(scene: Scene) -> Floats | None:

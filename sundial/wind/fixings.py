@@ -24,6 +24,7 @@ from sundial.brief.model import FixingsBrief, StandBrief
 from sundial.errors import BriefError
 from sundial.frames.feet import Vector, turning
 from sundial.frames.lines import Point
+from sundial.mounts.places import place_on
 from sundial.scene import Scene
 from sundial.wind.members import load_paths
 from sundial.wind.pressure import velocity_pressure
@@ -99,12 +100,13 @@ def worst_fixing(scene: Scene, gust: float, tilt: float | None = None) -> Fixing
 
 
 def driving(scene: Scene) -> FixingLoad | None:
-    """The same of a vehicle on the road, its panels as flat as they go; None where no road speed is told."""
+    """The same of a vehicle on the road, its panels in the place that is chosen for it, else as flat as they go; None where no road speed is told."""
     stand = scene.brief.stand
     if stand is None or stand.road_speed is None or not stand_in(scene).drives:
         return None
     rig, air = rig_of(scene), air_of(scene)
-    how = stance(rig, float(own_tilts(scene).min()))
+    place = place_on(scene.brief.mount, scene.brief.bench.places.driving)
+    how = stance(rig, float(own_tilts(scene).min()) if place is None else place)
     pressure = velocity_pressure(driving_speed(stand.road_speed), air.density)
     coefficient = max(float(air.coefficients.lift(np.array([how.tilt]), air.blocked)[0]), ROOF_EDGE)
     area, lean = coefficient * rig.area, radians(how.tilt)

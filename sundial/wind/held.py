@@ -29,7 +29,7 @@ def foot_capacity(scene: Scene) -> FootCapacity | None:
     weight = pier_weight(footing.depth, footing.diameter)
     down = inf
     if soil.bearing is not None and not footing.fresh_fill:
-        down = soil.bearing * pi / 4 * footing.diameter**2 - weight - resting(scene) / feet_in_all(scene)
+        down = soil.bearing * pi / 4 * footing.diameter**2 - weight - max(resting_by_row(scene))
     return FootCapacity(weight, level, down, footing.feet)
 
 
@@ -46,6 +46,13 @@ def snow_load(scene: Scene) -> float:
         return 0.0
     ground = ground_load(snow.load, snow.depth)
     return max(snow_on_glass(float(tilt), ground, array.area, snow.slides) for tilt in own_tilts(scene))
+
+
+def resting_by_row(scene: Scene) -> list[float]:
+    """What rests on one foot of each row, front first, N."""
+    shares = assumed_structure(scene).shares_of_rail(scene.array.slope_length)
+    each = resting(scene) / feet_in_all(scene)
+    return [each * max(share * len(shares), 0.0) for share in shares]
 
 
 def resting(scene: Scene) -> float:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from sundial.frames.feet import Vector, resultant, turning, worst_pressures
 from sundial.frames.load_path import GRAVITY, Burden, Paths, feet_apart
 from sundial.wind.stance import Rig, Stance
 from sundial.wind.standing import Push, weights
+
+SEVERAL_ROWS = 33  # pressures at which more than two rows of feet are asked
 
 
 def load_paths(rig: Rig, how: Stance, push: Push, pressure: float, set_by: dict[str, float] | None = None) -> Paths:
@@ -30,6 +34,8 @@ def feet_pressures(rig: Rig, how: Stance, push: Push, most: float) -> list[float
     pulling is not worst in the strongest wind."""
     if how.feet is None or not rig.structure.on_trestles:
         return [0.0, most]
+    if len(rig.structure.shares_of_rail(rig.length)) > 2:
+        return [float(q) for q in np.linspace(0.0, most, SEVERAL_ROWS)]
     front = how.feet[0]
     still = resultant([((0.0, -weight.newtons), weight.at) for weight in weights(rig, how)], front)
     per_pascal = resultant([((push.level, push.up), push.at)], front)

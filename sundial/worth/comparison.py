@@ -17,6 +17,7 @@ from sundial.storms.ways import RuledOut
 from sundial.study import Study
 from sundial.worth.balances import Row, RowBalance, balances, values
 from sundial.worth.more_panels import MOST_MORE
+from sundial.worth.other_panels import MORE
 from sundial.worth.ways import HAND_KINDS, NAMES, WayEnergy, Ways, WayYears, ways_of
 
 Floats = NDArray[np.float64]
@@ -151,8 +152,9 @@ def _lines(study: Study, years: WayYears) -> list[_Line]:
     for number, one in enumerate(ways.standard, 1):
         lines.append(_Line(one, Row(years.hourly[number]), named.get(one.kind), one.kind))
     for number, (index, one) in enumerate(ways.added, len(lines)):
-        lines.append(_Line(one, Row(years.hourly[number]), options[index], f"added-{index}"))
-    best = max((line.way.energy - ways.base.energy for line in lines[1:]), default=0.0)
+        row = Row(years.hourly[number], one.added_power)
+        lines.append(_Line(one, row, options[index], f"added-{index}", added=one.added_panels))
+    best = max((line.way.energy - ways.base.energy for line in lines[1:] if not line.added), default=0.0)
     enough = Enough(best, _most_money(study, ways, lines) if study.brief.room is None else None)
     lines += [
         line for kind in PANEL_KINDS if kind not in off and (line := _panels_line(study, years, kind, enough, lines[0].row))
@@ -278,7 +280,7 @@ def more_hours(scene: Scene, hourly: Floats, unlimited: Floats, count: int) -> F
 
 def _priced(study: Study, ways: Ways, line: _Line, base_year: RowBalance, year: RowBalance) -> Way:
     base, made, option = ways.base, line.way, line.option
-    panels_only = made.kind in PANEL_KINDS
+    panels_only = made.kind in (*PANEL_KINDS, MORE)
     extra = made.energy - base.energy
     minutes = _minutes(study.scene, line)
     cost, yearly = _costs(study.scene, base, line)
@@ -339,7 +341,8 @@ def _costs(scene: Scene, base: WayEnergy, line: _Line) -> tuple[float | None, fl
     worth, option = scene.brief.worth, line.option
     labour = _minutes(scene, line) / 60 * scene.brief.plan.value_of_hour if worth.count_hours else 0.0
     cost = 0.0 if line.way == base else _extra_cost(scene, line.way, option)
-    if line.way.kind in PANEL_KINDS:
+    own_kind = option is not None and option.extra_cost is None and option.panels is not None and option.panels.power is None
+    if line.way.kind in PANEL_KINDS or (line.way.kind == MORE and own_kind):
         cost = None if worth.panel_cost is None else line.added * worth.panel_cost
     return cost, (option.upkeep if option else 0.0) + labour
 

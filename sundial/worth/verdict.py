@@ -7,17 +7,19 @@ from dataclasses import dataclass
 
 from sundial.brief.model import GridUse
 from sundial.money.uncertainty import is_rough
+from sundial.quantities import WIND_SPEED, Units, told_quantity
 from sundial.scene import Scene
 from sundial.study import Study
 from sundial.worth.balances import Row
 from sundial.worth.comparison import Comparison, Way
+from sundial.worth.other_panels import ELSEWHERE, MORE
 from sundial.worth.swings import swings
 from sundial.worth.ways import HAND_KINDS, TRACKER_KINDS
 
 NUMBERS = dict(
     enumerate(("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve"))
 )
-STILL_KINDS = ("flat", "best-fixed", "fixed", "yours", "winter-left")
+STILL_KINDS = ("flat", "best-fixed", "fixed", "yours", "winter-left", ELSEWHERE)
 THROWN = 0.2  # share of the extra kWh that is thrown away from which on it is told
 WASTED = 0.8  # share of the extra kWh that is thrown away from which on a way is not advised for them
 SIMPLER = 0.8  # a simpler way is preferred when it keeps this share of the best one's money
@@ -38,14 +40,16 @@ def _sum(value: float, currency: str) -> str:
     return f"{currency} {value:.0f}".strip()
 
 
-def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapping[str, Row] | None = None) -> Verdict:
+def verdict(
+    study: Study, comparison: Comparison, currency: str = "", rows: Mapping[str, Row] | None = None, units: Units = "metric"
+) -> Verdict:
     """The verdict: hand moves first, then trackers against panels and a bigger battery, then its assumption and its weakest number;
     off the grid without a generator by its empty days.
 
     ``currency`` stands before sums of money; ``rows``: the hours behind the table (see :func:`swings`).
     """
     if comparison.kind == "off-grid" and not comparison.base.sums.generator and comparison.base.sums.unmet:
-        return _off_grid(study, comparison, currency, rows)
+        return _off_grid(study, comparison, currency, rows, units)
     ways = [row for row in comparison.rows if not row.panels_only and row.kind != "bigger-battery" and row.advisable]
     by_hand = [row for row in ways if row.kind in HAND_KINDS or (row.moves and "axis" not in row.kind)]
     hand = _fewest_moves(by_hand)
@@ -99,7 +103,7 @@ def verdict(study: Study, comparison: Comparison, currency: str = "", rows: Mapp
     focus = rival or focus
     barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
     if barred:
-        sentences.append(_barred_sentence(barred))
+        sentences.append(_barred_sentence(barred, units))
     sentences += _about_use(study.scene, comparison, focus or tracker or hand, currency)
     shown = focus or tracker or hand
     if shown and shown.extra_kwh >= 1:
@@ -181,7 +185,7 @@ def _about_use(scene: Scene, comparison: Comparison, way: Way | None, currency: 
     return found
 
 
-def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping[str, Row] | None) -> Verdict:
+def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping[str, Row] | None, units: Units) -> Verdict:
     """Off the grid what counts is demand met: the simplest way among those with the fewest empty days."""
     base, now = comparison.base, comparison.base.sums.empty_days
     ways = [row for row in comparison.rows if row.advisable and row.kind != base.kind]
@@ -210,7 +214,7 @@ def _off_grid(study: Study, comparison: Comparison, currency: str, rows: Mapping
         sentences.append(f"The best that a motor gives is “{tracker.name}”: {_days(tracker.sums.empty_days)}.")
     barred = [row for row in comparison.rows if row.ruled_out is not None and not row.panels_only]
     if barred:
-        sentences.append(_barred_sentence(barred))
+        sentences.append(_barred_sentence(barred, units))
     if focus is not None and focus.money.npv is not None and focus.money.npv < 0:
         sentences.append("In money alone it does not pay for itself: it buys days.")
     held = focus or base
@@ -238,6 +242,8 @@ def _told(way: Way) -> str:
     """A way's name; panels in a few words."""
     if way.panels_only:
         count = _added(way)
+        if way.kind == MORE:
+            return f"“{way.name}”"
         more = f"{NUMBERS.get(count, str(count))} more panel{'s' if count > 1 else ''}"
         return f"{more}, all of it flat" if way.kind == "more-flat" else more
     return f"“{way.name}”"
@@ -261,12 +267,12 @@ def _days(count: int) -> str:
     return "1 day" if count == 1 else f"{count} days"
 
 
-def _barred_sentence(rows: list[Way]) -> str:
+def _barred_sentence(rows: list[Way], units: Units) -> str:
     """What the wind rules out, and why the first of it."""
     first = rows[0].ruled_out
     named = " and ".join(f"“{row.name}”" for row in rows[:2]) + (f" and {len(rows) - 2} more" if len(rows) > 2 else "")
     why = (
-        f"; at {first.tilt:.0f}° it may stand {first.allowed:.0f} m/s, and {first.month}'s gusts reach {first.gust:.0f}"
+        f"; at {first.tilt:.0f}° it may stand {told_quantity(first.allowed, WIND_SPEED, units)}, and {first.month}'s gusts reach {told_quantity(first.gust, WIND_SPEED, units)}"
         if first
         else ""
     )
@@ -305,7 +311,7 @@ def _headline(base: Way, hand: Way | None, focus: Way | None) -> str:
         work = f" for {focus.minutes:.0f} minutes of work a year" if focus.minutes else ""
         settings = {2: "Two", 4: "Four", 12: "Twelve"}.get(focus.moves, str(focus.moves))
         return f"{settings} moves a year pay: {_gain(focus, base)}{work}."
-    if focus.moves == 0 and "axis" not in focus.kind:
+    if focus.moves == 0 and "axis" not in focus.kind and focus.kind != ELSEWHERE:
         angle = f" ({focus.tilt:.0f}°)" if focus.tilt is not None else ""
         if focus.extra_kwh < A_KWH:
             return f"Just change the angle: “{focus.name}”{angle} saves {focus.saved:.0f} a year, with {-focus.extra_kwh:.0f} kWh less made."

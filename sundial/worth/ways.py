@@ -27,6 +27,7 @@ from sundial.storms.ways import ANY, RuledOut, WindOfYear
 from sundial.study import Study
 from sundial.wind.site import wind_of
 from sundial.worth.more_panels import unlimited_hours, years_with_panels
+from sundial.worth.other_panels import ELSEWHERE, MORE, other_panels
 
 Floats = NDArray[np.float64]
 HAND_KINDS = ("two-moves", "four-moves", "twelve-moves")
@@ -57,7 +58,7 @@ class WayEnergy:
     """What a way makes, before it is priced: kWh and kWh/m2, moves, kWh its drive takes, its tilt where it has one. ``wind_lost``: kWh
     lost in the wind position, taken off already; ``ruled_out``: the month in which the wind does not allow it. ``height`` of its upper edge at its steepest, m;
     ``stands_to``: the gust up to which it may stand as it is held, the factor in hand, m/s as told (None: not told, or whatever blows); ``motors``
-    that move it through the day, and their ``starts`` on a day, on average (what neighbours hear)."""
+    that move it through the day, and their ``starts`` on a day, on average (what neighbours hear); ``added_panels`` and their nameplate, ``added_power`` W."""
 
     kind: str
     name: str
@@ -72,6 +73,8 @@ class WayEnergy:
     stands_to: float | None = None
     motors: int = 0
     starts: float = 0.0
+    added_panels: int = 0
+    added_power: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -107,8 +110,9 @@ def ways_of(study: Study) -> WayYears:
     off: set[str] = {option.row for option in options if option.row and option.off}
     asked = {option.row for option in options if option.row and not option.off}
     off = {*off, *(kind for kind in ASKED_FOR if kind not in asked and kind != study.brief.mount.way)}
-    added = [(i, _added(study, one, i)) for i, one in enumerate(options) if one.row is None and not one.off]
     base, standard = _base(study), _standard(study, off)
+    shown = [(i, one) for i, one in enumerate(options) if one.row is None and not one.off]
+    added = [(i, _added(study, one, i)) for i, one in shown if one.panels is None]
     if study.brief.wind is not None:
         wind = WindOfYear.of(study)
         base, standard = (
@@ -117,9 +121,10 @@ def ways_of(study: Study) -> WayYears:
         )
         added = [(i, _in_wind(study, wind, one, options[i].mount, options[i].settings)) for i, one in added]
     base, standard = _high(study, base, None), [_high(study, one, _chosen(study, one.way.kind)) for one in standard]
-    added = [(i, _high(study, one, options[i].mount)) for i, one in added]
+    others = [(i, _others(study, one, i, base)) for i, one in shown if one.panels is not None]
+    added = sorted([*((i, _high(study, one, options[i].mount)) for i, one in added), *others], key=lambda one: one[0])
     every = [base, *standard, *(one for _, one in added)]
-    most = max(one.way.energy - base.way.energy for one in every)
+    most = max(one.way.energy - base.way.energy for one in every if not one.way.added_panels)
     tilts = _base_tilts(study, base.way)
     with_panels = years_with_panels(study, tilts, most) if most > 0 else ()
     ways = Ways(base.way, tuple(one.way for one in standard), tuple((i, one.way) for i, one in added), with_panels)
@@ -312,6 +317,28 @@ def _mounted(study: Study, kind: str, name: str, mount: MountBrief, settings: in
         starts=starts,
     )
     return _Made(way, production.hourly)
+
+
+def _others(study: Study, option: OptionBrief, index: int, base: _Made) -> _Made:
+    """A row of other panels; on a frame of their own, which this one's wind does not judge."""
+    if option.panels is None or option.mount is not None:
+        raise BriefError(
+            f"options[{index}].panels", "goes without a mount: it is either other panels, or another way of holding these"
+        )
+    hourly, irradiation, tilt = other_panels(study, option, index, _base_tilts(study, base.way))
+    count, watts = option.panels.count or 0, option.panels.power or study.scene.array.panel.power
+    kind = MORE if count else ELSEWHERE
+    hourly = base.hourly + hourly if count else hourly
+    way = WayEnergy(
+        kind,
+        option.name or kind,
+        float(hourly.sum()) / 1000,
+        irradiation,
+        tilt=tilt,
+        added_panels=count,
+        added_power=count * watts,
+    )
+    return _Made(way, hourly)
 
 
 def _added(study: Study, option: OptionBrief, index: int) -> _Made:

@@ -7,14 +7,15 @@ from dataclasses import dataclass
 from sundial.money.finance import Outcome, outcome
 from sundial.study import Study
 from sundial.worth.balances import Row, values
-from sundial.worth.comparison import Comparison
+from sundial.worth.comparison import Comparison, Way
+from sundial.worth.other_panels import ELSEWHERE
 
 
 @dataclass(frozen=True)
 class WholeBuild:
     """``spent`` once in all; ``energy`` kWh a year of the build as it is, ``value`` money of its first year against nothing built; ``money``:
     what becomes of it over the life, ``upkeep`` a year counted. ``fixed_energy``, ``fixed_value``: the same panels at the best angle, left there; what
-    the mount may cost more than that: ``mount_may_cost``."""
+    the mount may cost more than that: ``mount_may_cost``; against the same panels ``elsewhere``."""
 
     spent: float
     upkeep: float
@@ -24,6 +25,17 @@ class WholeBuild:
     fixed_energy: float
     fixed_value: float
     mount_may_cost: float
+    elsewhere: tuple[Elsewhere, ...] = ()
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    """The same panels held elsewhere, by ``name``: their ``energy`` kWh and ``value`` money a year, and what this build ``may_cost`` more than that."""
+
+    name: str
+    energy: float
+    value: float
+    may_cost: float
 
 
 def whole_build(study: Study, comparison: Comparison) -> WholeBuild | None:
@@ -45,4 +57,13 @@ def whole_build(study: Study, comparison: Comparison) -> WholeBuild | None:
         fixed_energy=fixed.year,
         fixed_value=fixed_value,
         mount_may_cost=outcome(own.year - fixed.year, None, upkeep, study.terms, value - fixed_value).break_even_cost,
+        elsewhere=tuple(
+            _elsewhere(study, row, comparison, own.year, value, upkeep) for row in comparison.rows if row.kind == ELSEWHERE
+        ),
     )
+
+
+def _elsewhere(study: Study, row: Way, comparison: Comparison, made: float, value: float, upkeep: float) -> Elsewhere:
+    there = comparison.base_value + row.saved
+    more = outcome(made - row.energy, None, upkeep, study.terms, value - there)
+    return Elsewhere(row.name, row.energy, there, more.break_even_cost)

@@ -29,9 +29,19 @@ def test_paste_stock_see_the_plan_and_follow_a_letter(shed: Page):
     page = shed
     headline = page.get_by_role("heading", level=1)
     before = headline.inner_text()
-    stock = page.get_by_role("textbox", name="Stock")
-    stock.fill("section\tlength\t\n45x95 C24\t4.8 m\t20 on hand\n45x120 C24\t3.6 m\t6 on hand")
-    stock.press("Tab")
+    stock = page.get_by_role("table", name="Stock")
+    for cell in stock.get_by_role("textbox").all():
+        cell.fill("")
+    pasted = "45x95 C24\t4.8 m\t20\n45x120 C24\t3.6 m\t6"
+    stock.get_by_role("textbox", name="section, row 1").evaluate(
+        """(cell, text) => {
+          const data = new DataTransfer();
+          data.setData("text/plain", text);
+          cell.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+        }""",
+        pasted,
+    )
+    expect(stock.get_by_role("textbox", name="on hand, row 2")).to_have_value("6")
     saved(page)
     expect(headline).not_to_have_text(before)
     expect(headline).to_contain_text("nothing to buy")
@@ -169,3 +179,23 @@ def test_nothing_stands_in_the_way_of_reading(shed: Page, width: int):
     assert serious(shed) == []
     shed.get_by_role("link", name="Take it to the shed").first.click()
     assert serious(shed) == []
+
+
+def test_stock_is_typed_by_keyboard_alone_and_no_count_is_taken_for_a_price(shed: Page):
+    """Enter goes down and adds a row; what lies there and what one costs stay two numbers."""
+    page = shed
+    stock = page.get_by_role("table", name="Stock")
+    last = len(stock.get_by_role("row").all()) - 1
+    stock.get_by_role("textbox", name=f"section, row {last}").focus()
+    for text in ("45x95 C24", "5.4 m", "3", "17.25"):
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+    stock.get_by_role("textbox", name=f"price of one, row {last}").press("Enter")
+    expect(stock.get_by_role("textbox", name=f"section, row {last + 1}")).to_be_focused()
+    saved(page)
+    pk = int(re.findall(r"/builds/(\d+)/", page.url)[0])
+    row = Cutting.objects.get(build=pk).stock[-1]
+    assert (row["length"], row["count"], row["price"]) == (5.4, 3, 17.25)
+    page.set_viewport_size({"width": 390, "height": 844})
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    assert wide <= 390

@@ -40,7 +40,7 @@ def test_a_bar_with_holes_is_dragged_arrowed_and_typed(told: Page):
     build_from(told, "A prop with holes")
     expect(told.get_by_role("heading", level=1)).to_contain_text("3 tilts from 31.3° to 45.8°")
     expect(told.get_by_label("Tilts it can reach", exact=True)).to_be_hidden()
-    expect(told.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m, 1.2 m, 0.9 m")
+    expect(told.get_by_role("textbox", name="Holes in the base bar", exact=True)).to_have_value("1.5 m, 1.2 m, 0.9 m")
 
     # Drag the panel: it goes from hole to hole, and the prop's foot with it. The server is asked once, for all stops.
     asked: list[str] = []
@@ -69,7 +69,7 @@ def test_a_bar_with_holes_is_dragged_arrowed_and_typed(told: Page):
     assert {re.sub(r".*/frame/(\w+\.json)\?.*", r"\1", url) for url in asked} == {"poses.json"}
     told.mouse.up()
     saved(told)
-    holes = told.get_by_label("Holes in the base bar", exact=True)
+    holes = told.get_by_role("textbox", name="Holes in the base bar", exact=True)
     expect(holes).to_have_value(re.compile(r"^1\.5 m; 1\.2 m; 0\.[678]\d? m$"))
     expect(told.get_by_role("heading", level=1)).to_contain_text(re.compile(r"3 tilts from 31\.3° to 4[678]"))
 
@@ -101,12 +101,12 @@ def test_a_bar_with_holes_is_dragged_arrowed_and_typed(told: Page):
     expect(told.locator(".measure-typed")).to_have_value("9 m")
     told.keyboard.press("Escape")
     expect(told.locator(".measure-typed")).to_have_count(0)
-    expect(told.get_by_label("Prop", exact=True)).to_have_value("0.8 m")
+    expect(told.get_by_role("textbox", name="Prop", exact=True)).to_have_value("0.8 m")
     told.locator('[data-written="prop"]').press("Enter")
     told.locator(".measure-typed").fill("4 m")
     told.keyboard.press("Enter")
     expect(told.locator("#err-prop_lengths")).to_contain_text("longer than rail and base together")
-    expect(told.get_by_label("Prop", exact=True)).to_have_value("4 m")
+    expect(told.get_by_role("textbox", name="Prop", exact=True)).to_have_value("4 m")
 
 
 READINGS = (("2026-04-12T12:00", "-133", "-59"), ("2026-04-12T16:00", "107", "-77"))  # of a rack at 52 degrees that looks to 174
@@ -137,7 +137,9 @@ def test_from_a_bar_with_holes_to_a_pin_that_proves_it(told: Page, width: int):
     page.get_by_role("button", name="Take these holes").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("2 tilts")
     saved(page)
-    expect(page.get_by_label("Holes in the base bar", exact=True)).to_have_value(re.compile(r"^[\d.]+ m; [\d.]+ m$"))
+    expect(page.get_by_role("textbox", name="Holes in the base bar", exact=True)).to_have_value(
+        re.compile(r"^[\d.]+ m; [\d.]+ m$")
+    )
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     assert grave(page) == []
     # Aimed, the target printed, two readings typed.
@@ -179,7 +181,7 @@ def test_the_same_by_keyboard_alone(told: Page):
     tab_to('[data-bar="2"]')
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowRight")
-    expect(page.get_by_label("Holes in the base bar", exact=True)).to_have_value("1.5 m; 1.2 m; 0.92 m")
+    expect(page.get_by_role("textbox", name="Holes in the base bar", exact=True)).to_have_value("1.5 m; 1.2 m; 0.92 m")
     expect(page.get_by_role("heading", level=1)).to_contain_text("to 45.6°")
     expect(page.locator('[data-bar="2"]')).to_be_focused()  # new figures took no focus
     tab_to("summary:has(+ #drill)")

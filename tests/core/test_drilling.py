@@ -9,12 +9,13 @@ import numpy as np
 import pytest
 
 from sundial.cli import main
+from sundial.cutting.cut_list import cut_list
 from sundial.errors import BriefError
 from sundial.frames.prop import Prop
 from sundial.plan.drilling import Drilling, one_prop, where_to_drill
 from sundial.plan.stretches import best_sequences
 from sundial.plan.tilt_plan import PlanConstraints
-from tests.core.conftest import brief_data
+from tests.core.conftest import brief_data, study_of
 
 BAR = Prop(front_height=0.4, rail_points=(1.1,), lengths=(0.8,), base_holes=(1.5, 1.2))
 
@@ -89,3 +90,18 @@ def test_drilling_over_the_command_line(tmp_path, capsys):
     assert sorted(one["tilts"]) == pytest.approx(wanted, abs=1.0)
     assert main(["frame", str(brief), "--drill", "9"]) == 2
     assert "--drill" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(("legs", "name"), [({}, "prop"), ({"front_leg": 2.2, "back_leg": 2.0}, "rod")])
+def test_one_rod_with_five_holes_is_one_piece_a_side(legs, name):
+    frame = {"kind": "prop", "rail_points": [1.2], "lengths": [0.7, 0.9, 1.0, 1.1, 1.2], "base_holes": [1.2], "rod": True, **legs}
+    pieces = {piece.name: piece for piece in cut_list(study_of(frame=frame, mount={"kind": "stepped"}).scene)}
+    rod = pieces[name]
+    assert rod.count == 2 and rod.length == pytest.approx(1.2 + 2 * 0.08)
+    assert [hole.at for hole in rod.holes] == pytest.approx([0.08, 0.78, 0.98, 1.08, 1.18, 1.28])
+    bars = [
+        piece
+        for piece in cut_list(study_of(frame={**frame, "rod": False}, mount={"kind": "stepped"}).scene)
+        if piece.name in ("prop", "spreader bar")
+    ]
+    assert len(bars) == 5 and all(len(bar.holes) == 2 for bar in bars)

@@ -48,7 +48,7 @@ SPEEDS = [6.0, 6.0, 6.0]  # degrees a minute at -90, 0 and 90
 KNOBS = Knobs(
     control=SENSOR, sin_cell=0.5, cos_cell=0.8660254037844386, reach=120.0, threshold=0.06, relative=True, skew=0.0, keep=1.0, noise=0.0, sunny=180.0,
     night=15.0, hysteresis=1.3, cycle=5, pulse=1 / 60, dull=STAY, dull_after=10.0, night_to=FLAT, timeout=60.0, window=20.0, backlash=2.0,
-    counted=False, slip=0.2, low=-60.0, high=60.0, flat=0.0, home=-50.0, speed_from=-90.0, speed_every=90.0, shadow_from=0, shadow_to=0,
+    counted=False, slip=0.2, low=-60.0, high=60.0, flat=0.0, shelter=0.0, home=-50.0, speed_from=-90.0, speed_every=90.0, shadow_from=0, shadow_to=0,
 )  # fmt: skip
 NOON = Minute(t=700, tick=True, sun=20.0, beam=800.0, diffuse=100.0, scale=1.0, clock=18.0, stow=False, noise=0.0, slips=0.0)
 

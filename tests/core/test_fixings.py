@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from math import cos, hypot, radians, sin, sqrt
+from math import cos, dist, hypot, radians, sin, sqrt
 
 import numpy as np
 import pytest
 
 from sundial.answers.wind.report import refuse_wind, wind_report
 from sundial.errors import BriefError
-from sundial.frames.load_path import GRAVITY
+from sundial.frames.load_path import GRAVITY, Burden
 from sundial.sun import Site
 from sundial.wind.fixings import driving, gust_of_fixings, worst_fixing
 from sundial.wind.pressure import air_density
@@ -237,3 +237,28 @@ def test_what_ballast_holds_on_a_flat_roof_has_no_fixings():
     assert worst_fixing(loose, 30.0) is None and worst_fixing(fixed, 30.0) is not None
     report = wind_report(stood(stand, 15.0, wind={"anchored": False, "ballast": 90.0}))
     assert report.ballast is not None and report.fixings is None and "edges and corners" in report.caution
+
+
+def test_an_awnings_strut_in_from_the_edge_balances_moments_about_the_upper_ledger():
+    """The strut's thrust by hand: weight and wind through the middle of the glass, turned about the wall."""
+    frame = {"kind": "wall", "front_height": 2.2, "lower_height": 1.1, "overhang": 0.5, "frames": 3}
+    scene = stood({"on": "wall", "height": 0.0}, 25.0, frame=frame).scene
+    structure, length = scene.structure, scene.array.slope_length
+    lines = {line.name: line for line in structure.side_lines(25.0, length)}
+    assert lines["strut"].end == pytest.approx((0.0, 2.2))
+    wall, middle = (
+        lines["glass"].end,
+        ((lines["glass"].start[0] + lines["glass"].end[0]) / 2, sum(z for _, z in lines["glass"].ends) / 2),
+    )
+    down, back = -900.0, 210.0
+    paths = structure.load_path(Burden(on_glass=[((back, down), middle)], lines=lines))
+    foot = lines["strut"].start
+    size = dist(foot, (0.0, 2.2))
+    along = next(member.force for member in paths.members if member.name == "strut") * 3
+    pushes = ((0.0 - foot[0]) / size * along, (2.2 - foot[1]) / size * along)
+    turned = (
+        (middle[0] - wall[0]) * down - (middle[1] - wall[1]) * back + (0.0 - wall[0]) * pushes[1] - (2.2 - wall[1]) * pushes[0]
+    )
+    assert turned == pytest.approx(0.0, abs=1e-6) and along > 0
+    upper = next(one for one in paths.reactions if one.name == "upper ledger")
+    assert (-upper.down * 3, upper.level * 3) == pytest.approx((down + pushes[1], back + pushes[0]))

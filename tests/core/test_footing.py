@@ -8,14 +8,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sundial.answers.beams.command import beams_answer
-from sundial.answers.beams.report import heat_gap
+from sundial.answers.beams.own import own_beams
+from sundial.answers.beams.report import beams_report, heat_gap
 from sundial.answers.footing.command import footing_answer
-from sundial.beams.bending import deflection, side_by_side, stress
+from sundial.beams.bending import Load, bent, longest_span, margin, sag_line, side_by_side
 from sundial.beams.sections import parse_section, usual_sections
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.footing.posts import depth_needed, formula_depth, lateral_capacity, pier_weight
-from sundial.footing.settling import settling
+from sundial.footing.settling import remedy, settling
 from sundial.footing.snow import pile_height, shape_coefficient, snow_on_glass
 from sundial.footing.soils import soil_named, soils
 from sundial.frames.load_path import GRAVITY
@@ -141,8 +142,8 @@ def bent_by_numbers(section, span, per_metre):
 def test_beams_against_the_bending_line_added_up(words):
     section = parse_section(words)
     sag, moment = bent_by_numbers(section, 2.3, 640.0)
-    assert deflection(section, 2.3, 640.0) == pytest.approx(sag, rel=1e-6)
-    assert stress(section, 2.3, 640.0) == pytest.approx(moment / section.modulus, rel=1e-9)
+    found = bent(section, 2.3, 640.0)
+    assert (found.sag, found.moment) == (pytest.approx(sag, rel=1e-6), pytest.approx(moment, rel=1e-9))
 
 
 def test_sections_by_hand():
@@ -211,3 +212,95 @@ def test_the_longest_span_meets_its_limit_exactly():
 def test_heat_gaps_of_the_manual():
     gap = heat_gap("aluminium", 7.5, 50)
     assert gap.change == pytest.approx(0.00866, abs=1e-5) and gap.beside_steel == pytest.approx(0.0042, abs=5e-5)
+
+
+def test_settling_is_told_in_words_with_what_levels_it_again():
+    four = [("2026-11-01", [-0.002, 0.0115, 0.0105, 0.0098]), ("2026-05-01", [0.010, 0.012, 0.011, 0.010])]
+    assert remedy(four, 0.003) == "Front left sank 12 mm since May 2026: shim 12 mm or turn the jack 3.9 turns."
+    assert remedy(four, None) == "Front left sank 12 mm since May 2026: shim 12 mm."
+    two = [("2026-03-01", [0.0, 0.0]), ("2026-09-01", [-0.0254, -0.0127])]
+    assert remedy(two, 0.0127, "us") == "The left foot sank 1 in since March 2026: shim 1/2 in or turn the jack 1 turn."
+    three = [("2026-03-01", [0.0, 0.0, 0.0]), ("2026-09-01", [-0.020, -0.030, 0.001])]
+    told = remedy(three, None)
+    assert told.index("Foot 2 sank 30 mm") < told.index("foot 1 sank 20 mm") and "shim 31 mm" in told
+    assert remedy(four[:1], 0.003) == "" and remedy([("2026-03-01", [0, 0]), ("2026-09-01", [0, -0.001])], None).startswith(
+        "Level since March 2026"
+    )
+
+
+@pytest.mark.parametrize(("span", "beyond"), [(2.3, (0.6, 0.0)), (1.9, (0.45, 0.8)), (1.2, (0.0, 1.4)), (3.1, (0.0, 0.0))])
+def test_a_beam_that_reaches_beyond_its_supports_by_finite_elements(span, beyond):
+    """Bending line and moments of 400 cubic elements over two supports; the tip of one overhang by the closed formula too."""
+    section, w = parse_section("45x120 C24"), 730.0
+    rigidity = section.stiffness * section.inertia
+    whole, number = span + sum(beyond), 400
+    size = whole / number
+    nodes = np.linspace(0, whole, number + 1)
+    supports = [beyond[0], beyond[0] + span]
+    nodes = np.sort(np.unique(np.round(np.concatenate([nodes, supports]), 9)))
+    stiff, force = np.zeros((2 * len(nodes), 2 * len(nodes))), np.zeros(2 * len(nodes))
+    for at, size in enumerate(np.diff(nodes)):
+        k = rigidity / size**3 * np.array([[12, 6 * size, -12, 6 * size], [6 * size, 4 * size**2, -6 * size, 2 * size**2], [-12, -6 * size, 12, -6 * size], [6 * size, 2 * size**2, -6 * size, 4 * size**2]])  # fmt: skip
+        stiff[2 * at : 2 * at + 4, 2 * at : 2 * at + 4] += k
+        force[2 * at : 2 * at + 4] += w * np.array([size / 2, size**2 / 12, size / 2, -(size**2) / 12])
+    held = [2 * int(np.argmin(abs(nodes - place))) for place in supports]
+    free = [one for one in range(len(force)) if one not in held]
+    moved = np.zeros(len(force))
+    moved[free] = np.linalg.solve(stiff[np.ix_(free, free)], force[free])
+    line = sag_line(section, span, w, beyond)
+    assert line[0][0] == pytest.approx(-beyond[0]) and line[-1][0] == pytest.approx(span + beyond[1])
+    for at, sag in line[::20]:
+        assert sag == pytest.approx(np.interp(at + beyond[0], nodes, moved[::2]), abs=2e-6)
+    curve = np.gradient(np.gradient(moved[::2], nodes), nodes)
+    found = bent(section, span, w, beyond)
+    assert found.moment == pytest.approx(np.abs(curve[3:-3]).max() * rigidity, rel=0.01)
+    if beyond[1] == 0 < beyond[0]:
+        a, tip = beyond[0], -(line[0][1])
+        assert -tip == pytest.approx(w * a * (3 * a**3 + 4 * a**2 * span - span**3) / (24 * rigidity))
+
+
+def test_longest_span_of_a_beam_with_a_free_end_is_where_it_has_nothing_to_spare():
+    section, load = parse_section("45x120 C24"), Load("snow", 900.0, "medium")
+    longest = longest_span(section, [load], True, (0.5, 0.0))
+    assert margin(section, longest, load, True, (0.5, 0.0)) == pytest.approx(1.0, abs=1e-6)
+    assert margin(section, longest * 1.02, load, True, (0.5, 0.0)) < 1
+    assert longest_span(section, [load], True, (3.5, 0.0)) == 0.0  # the free end alone is too long
+    assert longest_span(section, [load], True, (1e-9, 0.0)) == pytest.approx(longest_span(section, [load], True), rel=1e-4)
+
+
+def test_a_floors_beam_carries_what_lies_on_it_and_no_glass():
+    told = {"name": "joist", "section": "45x195 C24", "span": 2.6, "spacing": 0.6, "load": 1150.0}
+    glass, floor = (
+        beams_answer(study(beams=[told | {"carries": what}], snow={"load": 0.8}).scene)["beams"][0] for what in ("glass", "floor")
+    )
+    own = 0.045 * 0.195 * 420 * GRAVITY
+    assert floor["loads"] == {"its own weight, and what it carries": pytest.approx(1150 + own)}
+    assert floor["load"] < glass["load"] and floor["margin"] > glass["margin"]
+
+
+def test_a_note_names_the_worst_beam_and_what_would_do():
+    weak = {"name": "weak", "section": "45x95 C24", "span": 3.0, "spacing": 1.4}
+    strong = {"name": "strong", "section": "45x195 C24", "span": 1.0, "spacing": 0.9}
+    report = beams_report(study(beams=[strong, weak], snow={"load": 0.8}).scene)
+    assert report.beams[1].margin < 1 and report.notes[0].startswith("The worst of them is weak")
+    members = int(report.notes[1].split()[0])
+    enough, fewer = (
+        beams_report(study(beams=[weak | {"members": many}], snow={"load": 0.8}).scene).beams[0].margin
+        for many in (members, members - 1)
+    )
+    assert enough >= 1 > fewer
+    assert f"{report.beams[1].max_span:.2f} m" in report.notes[2]
+
+
+def test_the_frames_own_pieces_as_beams_by_hand():
+    """Three frames 0.8 m apart under 2.288 m of glass: the middle one carries a bay, the outer ones half a bay and 0.344 m."""
+    frame = {"kind": "legs", "front_height": 1.2, "overhang": 0.5, "support_spacing": 2.0, "frames": 3}
+    scene = study(frame=frame, wind={"gust": 30.0, "width": 1.6}, mount={"kind": "fixed", "tilt": 25}).scene
+    own = {one.name: one for one in own_beams(scene)}
+    breadth, length = scene.array.breadth, scene.array.slope_length
+    rail = own["rail"]
+    assert (rail.span, rail.beyond) == (2.0, (pytest.approx(0.5), pytest.approx(length - 2.5, abs=0.01)))
+    assert rail.spacing == pytest.approx(max(0.4 + (breadth - 1.6) / 2, 0.8))
+    assert own["purlin"].span == pytest.approx(0.8) and own["purlin"].beyond == (0.0, 0.0)
+    assert own["purlin, its end"].beyond == (pytest.approx((breadth - 1.6) / 2), 0.0)
+    assert own_beams(study(frame=None).scene) == ()

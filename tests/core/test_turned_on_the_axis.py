@@ -8,7 +8,10 @@ from math import atan2, cos, degrees, radians, sin
 import numpy as np
 import pytest
 
+from sundial.answers.bench.report import day_report
 from sundial.answers.plan.report import plan_report
+from sundial.bench.axes import mount_of
+from sundial.bench.minutes import minutes_of
 from sundial.mounts.facing import Direction
 from sundial.mounts.one_axis import OneAxis
 from tests.core.conftest import study_of
@@ -66,3 +69,22 @@ def test_a_frame_that_does_not_roll_knows_nothing_of_it():
         for t in (0.0, 20.0)
     )
     assert straight.production().year == turned.production().year
+
+
+def test_the_bench_turns_the_glass_as_the_plan_does():
+    """At the angles of the bench's own axis the glass faces as the mount's geometry has it, and the day differs from that of straight panels."""
+    plain = study_of(mount=AXIS)
+    study = study_of(mount=AXIS, array={**study_of(mount=AXIS).brief.array.model_dump(), "turned": 14.0})
+    mount = mount_of(study, minutes_of(study.scene, np.array([172])))
+    roll = np.full_like(mount.axes[0].sun, 22.0)
+    tilt, azimuth = mount.facing((roll,))
+    from pvlib.tracking import calc_surface_orientation
+
+    chosen = study.brief.mount
+    wanted = calc_surface_orientation(36.0, chosen.axis_tilt, mount.axis_azimuth)
+    assert tilt == pytest.approx(float(np.ravel(wanted["surface_tilt"])[0])) and azimuth == pytest.approx(
+        float(np.ravel(wanted["surface_azimuth"])[0])
+    )
+    settings = study.brief.bench
+    made = [day_report(one, settings, 172, "clear").result for one in (plain, study)]
+    assert made[0].moves == made[1].moves and abs(made[0].made - made[1].made) > 0.001 * made[0].made

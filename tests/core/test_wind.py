@@ -19,6 +19,7 @@ from sundial.frames.a_frame import AFrame
 from sundial.frames.jack import Jack
 from sundial.frames.legs import Legs
 from sundial.frames.load_path import GRAVITY
+from sundial.frames.loads import thrusts
 from sundial.frames.pole import Pole
 from sundial.frames.prop import Prop
 from sundial.frames.wall import Wall
@@ -583,3 +584,35 @@ def test_what_does_not_move_hangs_where_the_pole_stands() -> None:
     rig = Rig(structure=pole, length=2.0, breadth=2.0, area=4.0, moving=50.0, fixed=80.0)
     glass, rest = weights(rig, stance(rig, 30.0))
     assert (rest.newtons, rest.at) == (pytest.approx(80 * GRAVITY), (0.0, 0.0)) and glass.newtons == pytest.approx(50 * GRAVITY)
+
+
+@pytest.mark.parametrize("jacks", [2, 3])
+def test_jacks_side_by_side_share_what_one_would_take(jacks):
+    """Each takes its share of weight and wind, and together they move it in as much wind as one that is rated for their sum."""
+
+    def flap(**more):
+        frame = {
+            "kind": "jack",
+            "base": [0.3, -0.35],
+            "rail_point": 0.8,
+            "retracted": 0.61,
+            "extended": 1.01,
+            "thrust": 2000,
+            **more,
+        }
+        return studied(
+            brief(
+                frame=frame, mount={"kind": "hinge", "min_tilt": 0, "max_tilt": 50, "speed": 40},
+                array={"rows": 1, "columns": 3, "clearance": 1.9}, wind={"gust": 27, "gust_height": "panel", "frame_mass": 900, "feet": [-0.3, 1.5]},
+            )
+        )  # fmt: skip
+
+    one, many, strong = (wind_report(flap(**told)) for told in ({}, {"jacks": jacks}, {"thrust": 2000 * jacks}))
+    assert many.moves_until == pytest.approx(strong.moves_until) and many.moves_until > one.moves_until
+    for found, same in zip(many.loads, one.loads, strict=True):
+        each, whole = (next(member for member in way.members if member.name == "actuator") for way in (found, same))
+        assert each.force * jacks == pytest.approx(whole.force) and each.count == jacks
+        feet, foot = (next(end for end in way.reactions if end.name.startswith("foot of")) for way in (found, same))
+        assert (feet.down * jacks, feet.level * jacks, feet.count) == pytest.approx((foot.down, foot.level, jacks))
+    pushed, alone = (thrusts(flap(**told).scene.structure, [5.0, 35.0], 1.722, 64.5) for told in ({"jacks": jacks}, {}))
+    assert [each.force * jacks for each in pushed] == pytest.approx([whole.force for whole in alone])

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { boundsCentre, grown, rectangle, ringsOfArray, roundTo, spun } from "../../web/static/js/geometry.js";
+import { boundaryLines, boundsCentre, grown, rectangle, ringsOfArray, roundTo, spun } from "../../web/static/js/geometry.js";
 
 const near = (found, wanted) => {
   found.flat(2).forEach((value, i) => {
@@ -70,4 +70,41 @@ test("groups side by side stand about the middle, with the gap between them", ()
 test("a pole stands under the middle", () => {
   const [ring] = ringsOfArray({ at: [1, 1], azimuth: 180, wide: 2, deep: 3, pivot: 1 });
   near([boundsCentre(ring)], [[1, 1]]);
+});
+
+test("a lot about an array that faces south-west, as one looks at the glass", () => {
+  const s = Math.SQRT1_2;
+  const ring = [
+    [0, 0],
+    [4, 0],
+    [4, 2],
+    [0, 2],
+  ];
+  const lines = Object.fromEntries(boundaryLines([ring], 180, { front: 5, left: 3, back: null }).map(([side, from, to]) => [side, [from, to]]));
+  near(lines.front, [
+    [4, -5],
+    [-3, -5],
+  ]); // looking north at the glass, left is west
+  near(lines.left, [
+    [-3, -5],
+    [-3, 2],
+  ]);
+  assert.equal(lines.back, undefined);
+  const [[, from, to]] = boundaryLines(
+    [
+      [
+        [0, 0],
+        [1, 1],
+      ],
+    ],
+    225,
+    { front: 2 },
+  );
+  near(
+    [from, to],
+    [
+      [-2 * s, -2 * s],
+      [-2 * s, -2 * s],
+    ],
+  );
 });

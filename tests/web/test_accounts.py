@@ -17,6 +17,7 @@ from web.accounts.recovery import is_code_of
 from web.accounts.throttle import address_of
 from web.builds.models import Build
 from web.middleware import TrustedProxyMiddleware
+from web.place.forms import PlaceStep
 
 pytestmark = pytest.mark.django_db
 
@@ -249,3 +250,40 @@ def test_signing_out_leaves_nothing_on_the_browser(site, person):
     assert site.post("/account/sign-out/")["Clear-Site-Data"] == '"cache", "storage"'
     site.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
     assert site.post("/account/delete/", {"word": "delete"})["Clear-Site-Data"] == '"cache", "storage"'
+
+
+@pytest.mark.parametrize(
+    ("languages", "guessed"),
+    [("en-US,en;q=0.9", "us"), ("en-GB,en;q=0.8", ""), ("de-AT,de;q=0.9,en-US;q=0.5", "metric"), ("", ""), ("*", "")],
+)
+def test_units_are_guessed_from_the_browser_and_asked(client, db, languages, guessed):
+    page = client.get("/account/sign-up/", headers={"accept-language": languages})
+    assert page.context["form"]["units"].value() == guessed
+    told = {"username": "runa", "password1": "a crooked walnut 9", "password2": "a crooked walnut 9", "units": "us"}
+    assert client.post("/account/sign-up/", told).status_code == 302
+    assert User.objects.get(username="runa").account.units == "us"
+
+
+def test_new_builds_begin_in_the_units_of_the_person(client, db, person):
+    client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    page = client.post("/account/", {"units": "us"}, follow=True).content.decode()
+    assert "New builds begin so" in page
+    owner = User.objects.get(pk=person.pk)
+    build = Build.objects.create(owner=owner, name="Rack by the fjord")
+    step = PlaceStep(
+        build,
+        {
+            "version": "1",
+            "latitude": "60.4",
+            "longitude": "5.3",
+            "elevation": "40 m",
+            "sky_kind": "made-up",
+            "sky_name": "green-maritime",
+        },
+    )
+    assert step.is_valid(), step.errors
+    step.apply(build)
+    assert build.units == "us" and build.currency == "¤"
+    owner.account.units = ""
+    step.apply(build)
+    assert build.units == "metric"

@@ -207,3 +207,23 @@ def test_anothers_settings_are_not_set_beside(site, stranger):
     other = build_for(stranger)
     assert site.get(f"/builds/{other.pk}/bench/beside/").status_code == 404
     assert site.post(f"/builds/{other.pk}/bench/beside/", {"do": "keep"}).status_code == 404
+
+
+def test_the_places_of_a_flap_are_chosen_here_and_told_in_the_wind(site, fill, person):
+    flap = build_for(person, mount={"kind": "hinge", "min_tilt": 3, "max_tilt": 51}, yard=None, wind={"gust": 25})
+    assert "Its places" in site.get(f"/builds/{flap.pk}/bench/").content.decode()
+    fill(flap, "bench", place_night="40", place_storm="9", place_away="27")
+    assert Results(reread(flap)).brief.bench.places.night == 40
+    wind = site.get(f"/builds/{flap.pk}/wind/").content.decode()
+    assert "Where it may be left" in wind and "parked for a while" in wind and "half-way" in wind
+    assert Results(reread(flap))["wind"].position.tilt == 9
+    fill(flap, "bench", place_storm="12")
+    assert Results(reread(flap))["wind"].position.tilt == 12  # another place is another answer
+    answer = fill(flap, "bench", place_storm="high").content.decode()
+    at = answer.index('id="err-place_storm"')
+    assert "number" in answer[at : at + 200]
+
+
+def test_a_roll_axis_is_asked_of_no_places(site, build):
+    page = site.get(f"/builds/{build.pk}/bench/").content.decode()
+    assert "Its places" not in page and 'name="place_night"' in page

@@ -204,7 +204,7 @@ def test_lists_come_as_csv(site, demo):
 
 def test_lengths_go_to_sixteenths_for_the_saw(site, demo):
     page = site.get(f"/builds/{demo['Lookout pole'].pk}/cutting/").content.decode()
-    assert re.search(r"11 ft 4 3/8 in", page) and re.search(r"mm (short|long)", page)
+    assert re.search(r"11 ft 4 3/8 in", page) and re.search(r"in (short|long)", page)
 
 
 def test_pieces_that_come_with_a_save_come_to_the_page_with_it(fill, site, demo):
@@ -239,3 +239,20 @@ def test_a_wiring_out_of_limits_leads_the_answer_with_the_nearest_within(site, d
     fill(build, "cutting", input_low="120")
     page = site.get(f"/builds/{build.pk}/cutting/").content.decode()
     assert "The wiring may not be as it is" in page and "Within the limits" in page and "1 plug changed" in page
+
+
+@pytest.mark.parametrize(
+    ("line", "count", "price"),
+    [
+        ("45x95 C24; 4.8 m; ; 14.50", None, 14.5),
+        ("45x95 C24; 4.8 m; 4; ", 4, 0.0),
+        ("45x95 C24; 4.8 m; 4; 12", 4, 12.0),
+        ("45x95 C24; 16 ft; ; 14", None, 14.0),
+        ("45x95 C24; 4.8 m; 4 on hand; 9.50", 4, 9.5),
+    ],
+)
+def test_count_and_price_are_two_columns(line, count, price):
+    row = read_stock(cells_of(line), "metric")
+    assert (row["count"], row["price"]) == (count, price)
+    again = read_stock(cells_of(write_stock(row, "metric")), "metric")
+    assert (again["count"], again["price"]) == (count, price)

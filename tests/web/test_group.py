@@ -198,3 +198,23 @@ def test_a_yard_that_is_full_takes_no_more(site, build, person, monkeypatch):
     assert Build.objects.get(pk=second.pk).group == "Sorrel Hill", "as many as there may be"
     assert "2 builds stand there already" in join(site, third).content.decode()
     assert Build.objects.get(pk=third.pk).group == ""
+
+
+def test_a_rack_and_a_railing_of_one_house_stand_in_one_yard(site, fill, person, work):
+    """Each keeps its stand, its height and the house it hangs on; the other's panels stand in the yard as high as they are."""
+    rack = build_for(person, yard=None, horizon=None, spot={"x": 0, "y": -7})
+    rail = build_for(person, name="Upstairs", yard=None, horizon=None, mount={"kind": "fixed", "tilt": 88}, spot={"x": 0, "y": 6})
+    house = {"stand_house_height": "7 m", "stand_house_width": "9 m", "stand_house_behind": "1.2 m"}
+    fill(rail, "frame", stand_on="railing", stand_height="3 m", stand_lines_apart="0.7 m", **house)
+    join(site, rack)
+    join(site, rail)
+    rack, rail = (Build.objects.whole().get(pk=build.pk) for build in (rack, rail))
+    assert (rack.stand.on, rail.stand.on) == ("", "railing")
+    mine, theirs = Results(rack), Results(rail)
+    (upstairs,) = [thing for thing in mine.brief.yard.objects if thing.kind == "array"]
+    assert upstairs.clearance == pytest.approx(3 + rail.frame.clearance)
+    assert [thing.name for thing in theirs.scene.yard.things][-1] == "Its own house"
+    site.get(f"/builds/{rack.pk}/together/")
+    work()
+    report = site.get(f"/builds/{rail.pk}/together/").context["report"]
+    assert report.energy == pytest.approx(mine["summary"].energy + theirs["summary"].energy, rel=1e-6)

@@ -20,7 +20,7 @@ pytestmark = pytest.mark.django_db
 TEMPLATES = [
     path
     for path in Path(__file__).parents[2].glob("web/**/templates/**/*.html")
-    if path.name not in ("card.html", "sheet.html", "target.html", "template.html")
+    if path.name not in ("book.html", "card.html", "chapter.html", "sheet.html", "target.html", "template.html")
 ]  # these become PDF
 
 

@@ -89,19 +89,19 @@ REFUSED = [
     ({"gust": "400"}, "gust", "is it km/h"),
     ({"gust": "-4"}, "gust", "not a speed"),
     ({"gusts": "26, 26, 130" + ", 20" * 9}, "gusts", "Number 3"),
-    ({"ballast": "-1"}, "ballast", "from 0"),
+    ({"ballast": "-1"}, "ballast", "Give 0 kg to 100000 kg"),
     ({"friction": "1.6"}, "friction", "from 0 to 1.5"),
     ({"factor": "0.5"}, "factor", "from 1 to 5"),
     ({"front_foot": "0.1 m"}, "back_foot", "both lines"),
     ({"front_foot": "1 m", "back_foot": "1.2 m"}, "front_foot", "in still air"),
-    ({"anchored": "no", "frame_mass": "nought"}, "frame_mass", "Give a number"),
+    ({"anchored": "no", "frame_mass": "nought"}, "frame_mass", "is no mass"),
     ({"footing_kind": "post", "footing_soil": "peat"}, "footing_soil", "counted on"),
     ({"footing_kind": "screw"}, "footing_rating", "never assumed"),
     ({"footing_kind": "pier", "footing_fresh_fill": "on"}, "footing_fresh_fill", "counted on"),
     ({"footing_kind": "post", "footing_depth": "90 m"}, "footing_depth", "Give a length"),
     ({"table": "0 0.3 0.6\n30 a b"}, "table", "Line 2"),
     ({"table": "30 1.2 1.8"}, "table", "Two tilts"),
-    ({"snow_load": "40"}, "snow_load", "from 0 to 20"),
+    ({"snow_load": "40"}, "snow_load", "Give 0 kN/m² to 20 kN/m²"),
 ]
 
 
@@ -176,6 +176,15 @@ def test_beams_and_levels_come_and_go(site, windy):
     assert page.context["beams"][0].ok and "45x95 C24" in text_of(page)
     wrong = post("beams/", **{**beam, "section": "pine", "span": "0"})
     assert wrong.status_code == 422 and "names no size" in text_of(wrong) and "Give a length from" in text_of(wrong)
+    ends = {**beam, "name": "porch", "beyond_first": "2 ft", "beyond_last": "", "carries": "floor", "load": "900 N/m"}
+    assert post("beams/", **ends).status_code == 302
+    held = reread(windy).footing.beams[1]
+    assert held["beyond"] == [pytest.approx(0.6096), 0.0] and held["carries"] == "floor"
+    page = site.get(f"/builds/{windy.pk}/wind/")
+    porch = page.context["beams"][1]
+    assert len(porch.supports) == 2 and porch.supports[0] > 10 and "beyond" in text_of(page)
+    assert any(note.startswith("The worst of them is") for note in page.context["beam_notes"])
+    assert post("beams/1/delete/").status_code == 302
     assert post("levels/", date="2026-05-01", levels="10, 12, 11").status_code == 302
     assert post("levels/", date="2026-11-01", levels="8 -40 9").status_code == 302
     page = site.get(f"/builds/{windy.pk}/wind/")
@@ -188,11 +197,26 @@ def test_beams_and_levels_come_and_go(site, windy):
     assert post("beams/0/delete/").status_code == 404
 
 
+def test_a_piece_of_the_frame_is_taken_as_a_beam_by_a_tap(site, person):
+    frame = {"kind": "legs", "front_height": 0.8, "overhang": 0.3, "support_spacing": 1.1, "frames": 3}
+    windy = build_for(person, wind=WIND, footing=None, beams=[], snow=None, frame=frame)
+    address = f"/builds/{windy.pk}/wind/"
+    page = site.get(address)
+    rows = page.context["own_beams"]
+    assert rows and 'name="piece"' in page.content.decode()
+    assert site.post(f"{address}beams/own/", {"version": windy.version, "piece": rows[0].number}).status_code == 302
+    held = reread(windy).footing.beams
+    assert held[0]["section"] == rows[0].beam.section and held[0]["span"] == pytest.approx(rows[0].beam.span, abs=1e-4)
+    for piece in ("77", "-1", "rail"):
+        assert site.post(f"{address}beams/own/", {"version": reread(windy).version, "piece": piece}).status_code == 422
+    assert len(reread(windy).footing.beams) == 1
+
+
 @pytest.mark.parametrize("address", ["forecast/?forecast_gust=20", "scaled/?force=1&at=1&other=2", "wind.csv", "drawing.svg"])
 def test_anothers_wind_is_not_found(client, windy, stranger, address):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert client.get(f"/builds/{windy.pk}/wind/{address}").status_code == 404
-    for what in ("beams/", "levels/", "beams/0/delete/", "levels/0/delete/"):
+    for what in ("beams/", "beams/own/", "levels/", "beams/0/delete/", "levels/0/delete/"):
         assert client.post(f"/builds/{windy.pk}/wind/{what}", {"version": windy.version}).status_code == 404
 
 

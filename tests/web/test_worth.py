@@ -12,6 +12,7 @@ from django.urls import reverse
 
 from sundial.balance.sums import Sums
 from tests.web.conftest import build_for
+from web.builds.briefs import brief_data
 from web.builds.models import Build
 from web.builds.results import Results
 from web.worth.models import Usage
@@ -198,3 +199,62 @@ def test_offers_of_panels_side_by_side(site, build):
 
 def test_anothers_offers_are_not_told(site, stranger):
     assert site.get(f"/builds/{build_for(stranger).pk}/worth/offers/").status_code == 404
+
+
+OTHERS = {
+    "Two-sided ones beside it": {"kind": "more-own", "count": "3", "bifaciality": "75", "extra_cost": "600"},
+    "The barn's roof": {"kind": "elsewhere", "azimuth": "95", "tilt": "24", "extra_cost": "-300"},
+}
+
+
+@pytest.mark.parametrize("name", OTHERS)
+def test_other_panels_are_rows_of_the_comparison(site, build, name):
+    told = {"version": str(reread(build).version), "name": name, **OTHERS[name]}
+    assert site.post(f"/builds/{build.pk}/worth/rows/", told).status_code == 302
+    page = site.get(f"/builds/{build.pk}/worth/").content.decode()
+    assert name.replace("'", "&#x27;") in page
+    row = next(row for row in Results(reread(build))["worth"].comparison.rows if row.name == name)
+    assert row.kind == OTHERS[name]["kind"] and row.extra_cost == float(OTHERS[name]["extra_cost"])
+    (option,) = reread(build).options.filter(row=None)
+    assert brief_data(reread(build))["options"][-1]["panels"] == option.panels
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"kind": "more-own", "count": ""}, "Say how many."),
+        ({"kind": "elsewhere", "azimuth": "", "tilt": "20"}, "Say which way they face."),
+        ({"kind": "elsewhere", "azimuth": "95", "tilt": ""}, "Say at which angle."),
+        ({"kind": "more-own", "count": "2", "tilt": "120"}, "90"),
+    ],
+)
+def test_other_panels_that_are_not_told_whole_are_asked_about(site, build, change, words):
+    told = {"version": str(reread(build).version), "name": "Some", **change}
+    answer = site.post(f"/builds/{build.pk}/worth/rows/", told)
+    assert answer.status_code == 422 and words in answer.content.decode()
+    assert not reread(build).options.filter(row=None).exists()
+
+
+def test_the_whole_build_is_set_against_the_roof(site, build, fill):
+    fill(build, "worth", spent="1400")
+    told = {"version": str(reread(build).version), "name": "Shed roof", "kind": "elsewhere", "azimuth": "150", "tilt": "12"}
+    site.post(f"/builds/{build.pk}/worth/rows/", told)
+    page = site.get(f"/builds/{build.pk}/worth/").content.decode()
+    assert "Against “Shed roof”" in page
+
+
+def test_what_is_known_of_its_cost_is_taken_over(site, build, fill):
+    fill(build, "worth", panel_cost="120", spent="")
+    Results(reread(build))["cutting"]
+    page = site.get(f"/builds/{build.pk}/worth/").content.decode()
+    count, cutting = Results(reread(build)).scene.array.count, Results(reread(build))["cutting"]
+    assert f"{count} panels" in page and "as its cost" in page
+    assert site.post(f"/builds/{build.pk}/worth/spent/").status_code == 302
+    assert reread(build).economics.spent == pytest.approx(round(count * 120 + cutting.total, 2))
+    assert "as its cost" not in site.get(f"/builds/{build.pk}/worth/").content.decode()
+
+
+def test_anothers_cost_is_not_taken_over(site, stranger):
+    other = build_for(stranger)
+    assert site.post(f"/builds/{other.pk}/worth/spent/").status_code == 404
+    assert Build.objects.whole().get(pk=other.pk).economics.spent is None

@@ -9,7 +9,7 @@ from django.contrib.auth.forms import BaseUserCreationForm, SetPasswordForm, Use
 from django.contrib.auth.models import User
 
 from web.accounts.demo import is_reserved
-from web.accounts.models import Account
+from web.accounts.models import THINK_IN, Account
 from web.accounts.names import name_key
 
 
@@ -23,8 +23,21 @@ class SignUpForm(BaseUserCreationForm):
         help_text="Only for a link when the password is forgotten. Without one there is the recovery code.",
     )
 
+    units = forms.ChoiceField(
+        label="You think in",
+        choices=[("", "as people do where a build stands"), *THINK_IN],
+        required=False,
+        help_text="New builds begin so; each can be shown either way, and both are understood in every field.",
+    )
+
     class Meta(BaseUserCreationForm.Meta):
         fields = ("username", "email")
+
+    def save(self, commit: bool = True) -> User:
+        user: User = super().save(commit)
+        if commit:
+            Account.objects.filter(user=user).update(units=self.cleaned_data["units"])
+        return user
 
     def clean_username(self) -> str:
         name: str = self.cleaned_data["username"]
@@ -32,6 +45,15 @@ class SignUpForm(BaseUserCreationForm):
         if is_reserved(key) or Account.objects.filter(name_key=key).exists():
             raise forms.ValidationError("That name is taken.")
         return name
+
+
+class UnitsForm(forms.ModelForm):
+    """In which units new builds begin."""
+
+    class Meta:
+        model = Account
+        fields = ("units",)
+        labels = {"units": "New builds begin in"}  # noqa: RUF012  (as Django declares it)
 
 
 class PasswordAgain(forms.Form):

@@ -12,10 +12,13 @@ from django.dispatch import receiver
 
 from web.accounts.names import name_key
 
+THINK_IN = [("metric", "metres and kilograms"), ("us", "feet and pounds")]
+
 
 class Account(models.Model):
     """One a user, made with it. ``recovery`` is the hash of the recovery code; ``failed`` counts wrong passwords since the last
-    sign-in; ``demo_until`` is set for a visitor of the demo, whose copy is thrown away then."""
+    sign-in; ``demo_until`` is set for a visitor of the demo, whose copy is thrown away then. ``units``: in which new builds
+    begin."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="account")
     name_key = models.CharField(max_length=300, unique=True, db_collation="utf8mb4_bin")
@@ -23,6 +26,7 @@ class Account(models.Model):
     failed = models.PositiveIntegerField(default=0)
     failed_at = models.DateTimeField(null=True, blank=True)
     demo_until = models.DateTimeField(null=True, blank=True, db_index=True)
+    units = models.CharField(max_length=8, blank=True, choices=THINK_IN)  # empty: as the place's country does
 
     @property
     def is_visitor(self) -> bool:

@@ -23,8 +23,8 @@ from django.views.generic import FormView
 from sundial.errors import BriefError
 from web.accounts.data import begin, job_of, write_data
 from web.accounts.demo import LIFE, new_visitor
-from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, PasswordAgain, SignUpForm
-from web.accounts.models import DataIn
+from web.accounts.forms import CodeForm, DataForm, LeaveForm, MailForm, PasswordAgain, SignUpForm, UnitsForm
+from web.accounts.models import Account, DataIn
 from web.accounts.names import name_key
 from web.accounts.recovery import SHOWN, is_code_of, new_code
 from web.accounts.throttle import BETWEEN, CODES, SIGN_UPS, VISITORS, address_of, must_wait
@@ -64,6 +64,9 @@ class SignUp(FormView):
 
     template_name = "accounts/signup.html"
     form_class = SignUpForm
+
+    def get_initial(self) -> dict[str, Any]:
+        return {"units": units_of_browser(self.request.headers.get("Accept-Language", ""))}
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if SIGN_UPS.add(address_of(request)) > settings.SIGN_UPS_AN_HOUR:
@@ -165,9 +168,24 @@ def demo(request: HttpRequest) -> HttpResponse:
     return redirect("builds:list")
 
 
+def units_of_browser(languages: str) -> str:
+    """A guess from the language that a browser asks for first: English of the United States is read in feet, other English in either, all else in
+    metres."""
+    first = languages.split(",")[0].split(";")[0].strip().lower()
+    if first in ("en-us", "en-lr", "my", "my-mm"):
+        return "us"
+    return "" if not first or first.startswith("en") or first == "*" else "metric"
+
+
 @login_required
 def account(request: HttpRequest) -> HttpResponse:
-    context = {"visitor": request.user.account, "mail_on": settings.MAIL_ON}  # type: ignore[union-attr]
+    held: Account = request.user.account  # type: ignore[union-attr]
+    form = UnitsForm(request.POST or None, instance=held)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "New builds begin so. Those that are there stay as they are shown.")
+        return redirect("accounts:account")
+    context = {"visitor": held, "mail_on": settings.MAIL_ON, "units_form": form}
     return render(request, "accounts/account.html", context | data_in_context(request))
 
 

@@ -21,7 +21,7 @@ LANE = {
     Why.TIMED_OUT: "late", Why.NIGHT: "night", Why.BY_HAND: "hand",
 }  # fmt: skip
 SAID = {
-    "follows": "within its dead band", "waits": "off, waits for its look", "moves": "moves", "dull": "dull", "end": "at its end stop", "stow": "flat for the wind",
+    "follows": "within its dead band", "waits": "off, waits for its look", "moves": "moves", "dull": "dull", "end": "at its end stop", "stow": "in its wind position",
     "unseen": "sun behind the cells", "late": "time-out", "night": "night", "hand": "by hand",
 }  # fmt: skip
 

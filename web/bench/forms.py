@@ -20,12 +20,17 @@ PLAIN = (
     "pulse", "dull", "dull_after", "night_to", "timeout", "step", "clock_error", "drift", "window", "stow_gust", "stow_release", "backlash", "slip",
     "manual_angle", "north_error",
 )  # fmt: skip
+PLACES = ("night", "storm", "driving", "away")
 
 
 class BenchForm(StationForm):
     """Settings of the controller; the day's sky and its seed beside them."""
 
-    paths: ClassVar[dict[str, str]] = {f"bench.{name}": name for name in PLAIN} | {"mount": "__all__"}
+    paths: ClassVar[dict[str, str]] = (
+        {f"bench.{name}": name for name in PLAIN}
+        | {"mount": "__all__"}
+        | {f"bench.places.{name}": f"place_{name}" for name in PLACES}
+    )
 
     control = ChoiceField(label="It is moved by", choices=CONTROLS, widget=forms.RadioSelect)
     threshold = NumberField(0, 2000, label="Nothing moves below", why="Difference of the two cells: the dead band.")
@@ -58,12 +63,17 @@ class BenchForm(StationForm):
     counted = SwitchField(label="Its place is not known, only counted from the end switches")
     slip = NumberField(0, 5, label="Each move is off by", unit="°")
     north_error = NumberField(-45, 45, label="It stands turned by", unit="°")
+    place_night = NumberField(0, 90, required=False, label="At night", unit="°", why="Empty: as chosen above.")
+    place_storm = NumberField(0, 90, required=False, label="In a storm", unit="°", why="Empty: as flat as it goes.")
+    place_driving = NumberField(0, 90, required=False, label="On the road", unit="°", why="Empty: as flat as it goes.")
+    place_away = NumberField(0, 90, required=False, label="Parked for a while", unit="°", why="Flat, half-way or steep.")
     sky = ChoiceField(label="Sky of the day", choices=Bench.SKIES)
     seed = WholeField(0, 2**31 - 1, label="its clouds, number")
 
     def current(self, build: Build) -> dict[str, Any]:
         held = BenchBrief.model_validate(build.bench.settings)
         found = {name: getattr(held, name) for name in PLAIN}
+        found |= {f"place_{name}": getattr(held.places, name) for name in PLACES}
         shadow = " ".join(f"{hour:g}" for hour in held.shadow)
         return found | {
             "shadow": shadow,
@@ -88,6 +98,7 @@ class BenchForm(StationForm):
             told = {name: data[name] for name in PLAIN} | {
                 "shadow": data["shadow"],
                 "position": "switches" if data["counted"] else "known",
+                "places": {name: data[f"place_{name}"] for name in PLACES},
             }
             try:
                 self.held = BenchBrief.model_validate(told)

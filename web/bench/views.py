@@ -12,11 +12,13 @@ from django.utils import timezone
 from django.views import View
 
 from sundial.answers.bench.report import day_report
+from sundial.bench.axes import motor_mount
 from sundial.bench.minutes import SkyKind
 from sundial.bench.table import sun_table, written
 from sundial.brief.model import BenchBrief
 from sundial.days import MONTH_NAMES, spoken_day
 from sundial.errors import BriefError
+from sundial.mounts.places import usual_places
 from web.bench.figures import day_drawn, event_rows, loss_rows, month_rows, said, trade_drawn
 from web.bench.forms import BenchForm
 from web.builds.asking import Pending, ask
@@ -44,6 +46,7 @@ class BenchStation(StationView):
         made = day.result
         return {
             "bench_day": day, "made": made, "drawn": day_drawn(day), "day_title": spoken_day(build.chosen_day), "settings_said": said(settings),
+            "places": usual_places(motor_mount(results.study.scene)),
             "month_names": list(enumerate(MONTH_NAMES, 1)), "this_month": timezone.localdate().month,
             "losses": loss_rows(made.losses, made.ideal), "events": event_rows(day.events), "skies": dict(build.bench.SKIES)[build.bench.sky],
         }  # fmt: skip

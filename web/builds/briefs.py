@@ -14,7 +14,7 @@ from web.builds import registry
 from web.builds.group import data_among_fellows, settle, spelled
 from web.builds.models import Build
 
-OBSTACLES = ("horizon", "readings", "leaf_months", "yard", "spot")  # the keys of what stands in the light's way
+OBSTACLES = ("horizon", "readings", "leaf_months", "yard", "spot", "boundaries")  # the keys of what stands in the light's way
 
 
 def brief_data(build: Build) -> dict[str, Any]:
@@ -24,7 +24,10 @@ def brief_data(build: Build) -> dict[str, Any]:
 
 def without_obstacles(data: dict[str, Any]) -> dict[str, Any]:
     """The same brief under an open sky."""
-    return {key: value for key, value in data.items() if key not in OBSTACLES}
+    bare = {key: value for key, value in data.items() if key not in OBSTACLES}
+    if bare.get("stand"):
+        bare["stand"] = {**bare["stand"], "house": None}
+    return bare
 
 
 def export_data(build: Build) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 
 from django import forms
 from django.db import models, transaction
@@ -17,9 +17,9 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from sundial.errors import BriefError
-from sundial.quantities import Units
+from sundial.quantities import Units, in_both
 from web.builds import registry
-from web.builds.fields import LengthField, SpeedField
+from web.builds.fields import ChoiceField, Measured
 from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.part import Part
@@ -43,8 +43,11 @@ class StationForm(forms.Form):
         for name in set(self.fields) - set(self.only or self.fields):
             del self.fields[name]
         for name, field in self.fields.items():
-            if isinstance(field, LengthField | SpeedField):
-                field.units, field.held = self.chosen_units(), self.initial.get(name)
+            if isinstance(field, Measured):
+                field.measure_in(self.chosen_units(), self.initial.get(name))
+            elif isinstance(field, ChoiceField):
+                labels: list[tuple[Any, Any]] = list(cast(Any, field.choices))
+                field.choices = [(value, in_both(str(label), self.chosen_units())) for value, label in labels]
 
     @property
     def on_page(self) -> Iterable[forms.BoundField]:

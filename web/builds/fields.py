@@ -10,7 +10,18 @@ from django import forms
 from sundial.brief_section import one_line
 from sundial.days import MONTH_NAMES
 from sundial.positions import parse_angle
-from sundial.quantities import Units, format_length, format_speed, parse_length, parse_speed
+from sundial.quantities import (
+    Kind,
+    Units,
+    format_length,
+    format_speed,
+    in_unit,
+    parse_length,
+    parse_quantity,
+    parse_speed,
+    unit_of,
+    write_quantity,
+)
 
 THIN = 0.1  # m: small measures under it are written in millimetres
 
@@ -23,7 +34,10 @@ class LineField(forms.CharField):
 
 
 class Asked:
-    """Mixin: the unit shown behind the input, and the two lines behind the field's name."""
+    """Mixin: the unit shown behind the input, and the two lines behind the field's name; ``names``: other names and explanations of the same
+    question, each by the answers with which it is shown (as in ``data-when``)."""
+
+    names: tuple[tuple[str, str, str], ...] = ()
 
     def ask(self, unit: str = "", why: str = "", source: str = "") -> Any:
         self.unit, self.why, self.source = unit, why, source
@@ -84,11 +98,51 @@ class PercentField(NumberField):
         return f"{value * 100:.6g}" if isinstance(value, (int, float)) else value
 
 
-class LengthField(Asked, forms.CharField):
-    """A length in metres, typed in either system; the form sets ``units``."""
+class Measured(Asked):
+    """Mixin: a quantity that is typed in either system and shown in the build's; the form says which, and what is kept."""
 
     units: Units = "metric"
-    held: float | None = None  # what is kept now: an untouched text stands for exactly that
+    held: Any = None  # what is kept now: an untouched text stands for exactly that
+
+    def measure_in(self, units: Units, held: Any) -> None:
+        self.units, self.held = units, held
+
+
+class QuantityField(Measured, forms.CharField):
+    """A quantity of a ``kind`` in its SI unit, from ``low`` to ``high`` of these; ``whole`` values alone where it is."""
+
+    def __init__(self, kind: Kind, low: float, high: float, why: str = "", source: str = "", **kwargs: Any) -> None:
+        super().__init__(max_length=60, **kwargs)
+        self.kind, self.low, self.high = kind, low, high
+        self.widget.attrs.update({"autocomplete": "off"})
+        self.ask("", why, source)
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        if not text:
+            return None
+        if self.held is not None and text in (self._shown(self.held, "metric"), self._shown(self.held, "us")):
+            return float(self.held)
+        try:
+            found = parse_quantity(text, self.kind, self.units)
+        except ValueError as error:
+            said = str(error)
+            raise forms.ValidationError(f"{said[0].upper()}{said[1:]}.") from None
+        slack = 1e-9 * max(abs(self.low), abs(self.high))
+        if not self.low - slack <= found <= self.high + slack:
+            low, high = (write_quantity(end, self.kind, self.units) for end in (self.low, self.high))
+            raise forms.ValidationError(f"Give {low} to {high}.")
+        return found
+
+    def _shown(self, value: float, units: Units) -> str:
+        return write_quantity(value, self.kind, units)
+
+    def prepare_value(self, value: Any) -> Any:
+        return self._shown(value, self.units) if isinstance(value, (int, float)) else value
+
+
+class LengthField(Measured, forms.CharField):
+    """A length in metres, typed in either system."""
 
     def __init__(self, low: float, high: float, small: bool = False, why: str = "", source: str = "", **kwargs: Any) -> None:
         super().__init__(max_length=60, **kwargs)
@@ -122,11 +176,8 @@ class LengthField(Asked, forms.CharField):
         return f"{round(value * 1000, 2):g} mm"
 
 
-class SpeedField(Asked, forms.CharField):
-    """A speed of wind in m/s, typed in any usual unit; the form sets ``units``."""
-
-    units: Units = "metric"
-    held: float | None = None
+class SpeedField(Measured, forms.CharField):
+    """A speed of wind in m/s, typed in any usual unit."""
 
     def __init__(self, why: str = "", source: str = "", **kwargs: Any) -> None:
         super().__init__(max_length=40, **kwargs)
@@ -174,19 +225,42 @@ class AngleField(Asked, forms.CharField):
         return f"{value:.6g}" if isinstance(value, float) else value
 
 
-class TwelveField(Asked, forms.CharField):
-    """Twelve numbers, or one for all months, typed in a line; ``optional`` ones may be empty."""
+class TwelveField(Measured, forms.CharField):
+    """Twelve numbers, or one for all months, typed in a line; ``optional`` ones may be empty. Of a ``kind`` (``low``, ``high`` and what is kept in
+    its SI unit) they are typed and shown in the build's units."""
 
-    def __init__(self, low: float, high: float, unit: str = "", why: str = "", source: str = "", **kwargs: Any) -> None:
+    def __init__(
+        self, low: float, high: float, unit: str = "", why: str = "", source: str = "", kind: Kind | None = None, **kwargs: Any
+    ) -> None:
         super().__init__(max_length=400, **kwargs)
-        self.low, self.high = low, high
+        self.least, self.most, self.kind = low, high, kind
+        self.low, self.high = low, high  # in the units that are shown
         self.widget.attrs.update({"autocomplete": "off", "data-twelve": "", "data-low": low, "data-high": high})
-        self.ask(unit, why, source)
+        self.ask(unit if kind is None else unit_of(kind), why, source)
+
+    def measure_in(self, units: Units, held: Any) -> None:
+        super().measure_in(units, held)
+        if self.kind is None:
+            return
+        self.low, self.high = (float(f"{in_unit(end, self.kind, units):.4g}") for end in (self.least, self.most))
+        self.widget.attrs.update({"data-low": self.low, "data-high": self.high})
+        self.unit = unit_of(self.kind, units)
 
     def clean(self, value: Any) -> list[float] | None:
         text = super().clean(value)
         if not text:
             return None
+        if self.kind is None:
+            return self._numbers(text)
+        if isinstance(self.held, list) and text == self._shown(self.held):
+            return list(self.held)
+        return [parse_quantity(f"{number:.10g}", self.kind, self.units) for number in self._numbers(self._bare(text))]
+
+    def _bare(self, text: str) -> str:
+        """The numbers alone, where one unit that is the field's stands after them ("30, 32 mph")."""
+        return text.removesuffix(self.unit).rstrip() if self.unit and text.endswith(self.unit) else text
+
+    def _numbers(self, text: str) -> list[float]:
         words = (
             text.replace(";", " ").replace("\t", " ").split()
             if "," not in text or ". " in text
@@ -208,9 +282,11 @@ class TwelveField(Asked, forms.CharField):
         return numbers * 12 if len(numbers) == 1 else numbers
 
     def prepare_value(self, value: Any) -> Any:
-        if not isinstance(value, list):
-            return value
-        return f"{value[0]:g}" if len(set(value)) == 1 else ", ".join(f"{number:g}" for number in value)
+        return self._shown(value) if isinstance(value, list) else value
+
+    def _shown(self, values: list[float]) -> str:
+        told = values if self.kind is None else [round(in_unit(number, self.kind, self.units), 2) for number in values]
+        return f"{told[0]:g}" if len(set(told)) == 1 else ", ".join(f"{number:g}" for number in told)
 
 
 class ChoiceField(Asked, forms.ChoiceField):

@@ -84,6 +84,18 @@ class Export:
 
 
 @dataclass(frozen=True)
+class Chapter:
+    """What a station brings to the build book: the HTML of a sheet that holds everything it needs; "" or BriefError where there is nothing to tell
+    yet, which ``empty`` says."""
+
+    title: str
+    order: int
+    make: Callable[[Results, Mapping[str, str]], str]
+    empty: str = "nothing is told of it yet"
+    drawing: Callable[[Build, Results], str] | None = None  # SVG that may stand on the cover
+
+
+@dataclass(frozen=True)
 class Step:
     """One of the short steps of the guided start: what it asks, and where it stands among them."""
 
@@ -112,6 +124,7 @@ class Station:
     parts: tuple[type[Part], ...] = ()
     results: tuple[Result, ...] = ()
     exports: tuple[Export, ...] = ()
+    chapters: tuple[Chapter, ...] = ()
     styles: tuple[str, ...] = ()
     scripts: tuple[str, ...] = ()
     steps: tuple[Step, ...] = ()
@@ -225,6 +238,11 @@ def keepers() -> list[type[Part] | type[Keeper]]:
 def result_named(name: str) -> Result | None:
     """A station's result by name."""
     return next((result for one in _stations.values() for result in one.results if result.name == name), None)
+
+
+def chapters() -> list[Chapter]:
+    """The chapters of the build book in their order."""
+    return sorted((one for station in stations() for one in station.chapters), key=lambda one: one.order)
 
 
 def steps() -> list[Step]:

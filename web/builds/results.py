@@ -117,7 +117,8 @@ class Results:
     def obstructed(self) -> bool:
         """Whether anything may stand in the light's way."""
         brief = self.brief
-        return bool(brief.horizon or (brief.yard and brief.yard.objects) or brief.spot.split or brief.spot.parts)
+        hung = brief.stand is not None and brief.stand.house is not None
+        return bool(brief.horizon or (brief.yard and brief.yard.objects) or brief.spot.split or brief.spot.parts or hung)
 
     @property
     def open_sky(self) -> Results:
@@ -201,7 +202,18 @@ class Results:
         panel = ("panel.length", "panel.width", "panel.blocks", "panel.half_cut")
         site = ("site.latitude", "site.longitude", "site.timezone")
         clock = json.dumps(self._files, sort_keys=True)  # a file brings its own
-        return self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", "stand", *panel) + self._frame_stands + clock
+        return (
+            self.digest(*site, "yard", "spot", "wiring", "array", "mount.kind", "stand", *panel)
+            + self._frame_stands
+            + clock
+            + self._house
+        )
+
+    @property
+    def _house(self) -> str:
+        """Its own house stands behind the flattest of its tilts, whatever these are."""
+        stand = self.brief.stand
+        return self.digest("mount", "frame") if stand is not None and stand.house is not None else ""
 
     @property
     def _frame_stands(self) -> str:

@@ -12,7 +12,7 @@ def pdf_of(page: str) -> bytes:
     """A page of HTML that holds everything it needs, as PDF: nothing is fetched."""
     from weasyprint import HTML
 
-    pdf: bytes = HTML(string=page, url_fetcher=_nothing).write_pdf()
+    pdf: bytes = HTML(string=page, url_fetcher=nothing).write_pdf()
     return pdf
 
 
@@ -33,5 +33,5 @@ def code_of(address: str) -> Code | None:
     return Code(len(rows), dark)
 
 
-def _nothing(url: str, *args: Any, **kwargs: Any) -> Any:
+def nothing(url: str, *args: Any, **kwargs: Any) -> Any:
     raise ValueError(f"not fetched: {url}")

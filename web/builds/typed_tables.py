@@ -16,16 +16,17 @@ Row = dict[str, Any]
 
 
 class TableField(forms.CharField):
-    """Rows of a pasted table, read by ``read(cells, units)`` and written again by ``write(row, units)``; the form sets ``units`` and ``held``."""
+    """Rows of a pasted table, read by ``read(cells, units)`` and written again by ``write(row, units)``; the form sets ``units`` and
+    ``held``. With ``columns`` the browser shows a table of them."""
 
     def __init__(
         self, read: Callable[[Sequence[str], Units], Row], write: Callable[[Row, Units], str], why: str = "", **kwargs: Any
     ) -> None:
-        rows = kwargs.pop("rows", 4)
-        super().__init__(
-            max_length=20_000, required=False, widget=forms.Textarea(attrs={"rows": rows, "autocomplete": "off", "spellcheck": "false"}),
-            **kwargs,
-        )  # fmt: skip
+        rows, columns = kwargs.pop("rows", 4), kwargs.pop("columns", ())
+        attributes = {"rows": rows, "autocomplete": "off", "spellcheck": "false"}
+        if columns:
+            attributes["data-columns"] = "|".join(columns)
+        super().__init__(max_length=20_000, required=False, widget=forms.Textarea(attrs=attributes), **kwargs)
         self.read, self.write = read, write
         self.units: Units = "metric"
         self.held: list[Row] = []  # what is kept now: an untouched line stands for exactly that

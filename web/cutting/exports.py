@@ -12,6 +12,7 @@ from sundial.cutting.saw import at_the_saw
 from sundial.cutting.template import template, template_dxf
 from sundial.errors import BriefError
 from sundial.progress import Report
+from sundial.quantities import INCH, format_length, in_both
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.sheets import code_of, pdf_of
@@ -27,31 +28,26 @@ def cuts_csv(build: Build, results: Results) -> str:
     from web.cutting.views import best_report
 
     plan = best_report(results).plan
+    unit, size, digits = ("in", INCH, 3) if build.shown_in == "us" else ("m", 1.0, 5)
     heads = (
-        "letter",
-        "piece",
-        "section",
-        "length_m",
-        "at_the_saw_m",
-        "toe_m",
-        "heel_m",
-        "foot_angle",
-        "head_angle",
-        "count",
-        "hand",
-        "holes_m",
-    )
+        "letter", "piece", "section", f"length_{unit}", f"at_the_saw_{unit}", f"toe_{unit}", f"heel_{unit}", "foot_angle", "head_angle",
+        "count", "hand", "left", "right", f"holes_{unit}",
+    )  # fmt: skip
+
+    def told(metres: float) -> float:
+        return round(metres / size, digits)
+
     rows: list[list[Any]] = [
         [
-            one.letter, one.name, one.section, round(one.length, 5), round(at_the_saw(one.length, build.shown_in)[0], 5),
-            round(one.toe, 4), round(one.heel, 4), round(one.foot, 2), round(one.angle, 2), one.count, one.hand,
-            " ".join(f"{hole.at:.4f}" for hole in one.holes),
+            one.letter, one.name, one.section, told(one.length), told(at_the_saw(one.length, build.shown_in)[0]),
+            told(one.toe), told(one.heel), round(one.foot, 2), round(one.angle, 2), one.count, one.hand, *one.sides,
+            " ".join(f"{told(hole.at):g}" for hole in one.holes),
         ]
         for one in plan.pieces
     ]  # fmt: skip
-    rows += [[], ["board", "section", "length_m", "bought", "rest_m", "cuts"]]
+    rows += [[], ["board", "section", f"length_{unit}", "bought", f"rest_{unit}", "cuts"]]
     rows += [
-        [number, board.section, board.length, "yes" if board.bought else "on hand", round(board.rest, 4), " ".join(cut.key for cut in board.cuts)]
+        [number, board.section, told(board.length), "yes" if board.bought else "on hand", told(board.rest), " ".join(cut.key for cut in board.cuts)]
         for number, board in enumerate(plan.boards, 1)
     ]  # fmt: skip
     return csv_text(heads, rows)
@@ -63,11 +59,25 @@ def parts_csv(build: Build, results: Results) -> str:
 
     report = best_report(results)
     rows: list[list[Any]] = [
-        [f"{buy.section}, {buy.length:g} m", buy.count, 1, buy.count, round(buy.price * buy.count, 2), ""]
+        [
+            f"{buy.section}, {format_length(buy.length, build.shown_in)}",
+            buy.count,
+            1,
+            buy.count,
+            round(buy.price * buy.count, 2),
+            "",
+        ]
         for buy in report.plan.buy
     ]
     rows += [
-        [part.name, part.count, part.pack, part.packs, None if part.price is None else round(part.price, 2), part.why]
+        [
+            in_both(part.name, build.shown_in),
+            part.count,
+            part.pack,
+            part.packs,
+            None if part.price is None else round(part.price, 2),
+            in_both(part.why, build.shown_in),
+        ]
         for part in report.parts
     ]
     return csv_text(("name", "needed", "in_a_pack", "packs", "price", "why"), rows)
@@ -140,6 +150,11 @@ def sheet_params(paper: str) -> Callable[[Build], dict[str, str]]:
 
 def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """Everything to take to the saw, as PDF: drawing, cut list, cut plan, parts, order of work, wiring, cautions."""
+    return pdf_of(sheet_page(results, params))
+
+
+def sheet_page(results: Results, params: Mapping[str, str]) -> str:
+    """The same as a page. BriefError where there is nothing to cut."""
     from web.cutting.views import CuttingStation
 
     build = results.build
@@ -147,5 +162,16 @@ def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     if figures.get("cutting") is None:
         raise BriefError("pieces", figures.get("no_wood", "there is nothing to cut"))
     code = code_of(params.get("live", ""))
-    context = {"build": build, "paper": params.get("paper", "a4"), "today": timezone.localdate(), "code": code}
-    return pdf_of(render_to_string("cutting/sheet.html", context | figures))
+    context = {
+        "build": build,
+        "paper": params.get("paper", "a4"),
+        "today": timezone.localdate(),
+        "code": code,
+        "apart": "wiring" in params,
+    }
+    return render_to_string("cutting/sheet.html", context | figures)
+
+
+def book_page(results: Results, params: Mapping[str, str]) -> str:
+    """The same for the build book, where the wiring has a chapter of its own."""
+    return sheet_page(results, {**params, "wiring": "apart"})

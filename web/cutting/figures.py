@@ -10,18 +10,19 @@ from sundial.answers.cutting.report import CuttingReport
 from sundial.cutting.cut_list import CutPiece
 from sundial.cutting.cut_plan import Board, CutPlan
 from sundial.cutting.saw import at_the_saw
+from sundial.cutting.stock import OnHand
 from sundial.cutting.template import CHECK, Circle, Template
 from sundial.frames.kind import Structure
 from sundial.frames.lines import Line
-from sundial.quantities import FOOT, Units, format_length, rough_length
+from sundial.frames.pieces import is_leg
+from sundial.quantities import FOOT, INCH, Units, format_length, rough_length
 from web.builds.drawing import nice_step
 from web.builds.models import Build
 from web.builds.results import Results
 from web.frame.built_view import ToPixels, hole_of
 
 PIECE_OF = {
-    "base bar": "base bar", "prop": "prop", "front post": "post", "rear post": "post", "post": "post", "front leg": "front leg",
-    "rear leg": "rear leg", "back leg": "back leg", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
+    "base bar": "base bar", "prop": "prop", "front post": "post", "rear post": "post", "post": "post", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
     "pole": "pole",
 }  # fmt: skip  # a line of the side view: the piece it is
 BOARD_WIDE = 560.0  # px of the longest board
@@ -89,8 +90,8 @@ def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: f
     order = {piece.letter: letter_hue(number) for number, piece in enumerate(pieces)}
     apart = []
     for line in _apart(structure, lines, length):
-        named = "rail" if line.name == "rail" else PIECE_OF.get(line.name, "")
-        found = by_name.get(named) or by_name.get("rafter" if named == "rail" else "")
+        named = line.name if line.name == "rail" or is_leg(line.name) else PIECE_OF.get(line.name, "")
+        found = by_name.get(named) or by_name.get({"rail": "rafter", "spreader bar": "rod"}.get(named, ""))
         if found is not None and dist(line.start, line.end) >= 0.02:
             apart.append((line, found))
     points = [point for line in (*(line for line, _ in apart), glass) for point in (line.start, line.end)]
@@ -187,16 +188,22 @@ class HoleDrawn:
 
 @dataclass(frozen=True)
 class PieceDrawn:
-    """One row of the cut list: ``d`` the piece as a bar to scale with its saw angles; words for the saw."""
+    """One row of the cut list: ``d`` the piece as a bar to scale with its saw angles, ``mirror`` its mirror image where the two differ; words
+    for the saw."""
 
     piece: CutPiece
     d: str
+    mirror: str
     holes: list[HoleDrawn]
     length_text: str
     off_text: str
     angle_text: str
     wide: float
     hue: int
+
+    @property
+    def middle(self) -> float:
+        return round(self.wide / 2, 1)
 
 
 def pieces_drawn(pieces: Sequence[CutPiece], units: Units) -> list[PieceDrawn]:
@@ -208,9 +215,10 @@ def pieces_drawn(pieces: Sequence[CutPiece], units: Units) -> list[PieceDrawn]:
         tall = min(max(piece.depth * scale, 10.0), 16.0)
         lean = [max(-tall * 2, min(tall * 2, tall * tan(radians(angle)))) for angle in (piece.foot, piece.angle)]
         start, end = 12.0, 12.0 + piece.length * scale
-        d = (
-            f"M{start - lean[0] / 2:.1f} {2 + tall:.1f}L{start + lean[0] / 2:.1f} 2L{end + lean[1] / 2:.1f} 2"
-            f"L{end - lean[1] / 2:.1f} {2 + tall:.1f}Z"
+        d, mirror = (
+            f"M{start - lean[0] / 2:.1f} {low:.1f}L{start + lean[0] / 2:.1f} {high:.1f}L{end + lean[1] / 2:.1f} {high:.1f}"
+            f"L{end - lean[1] / 2:.1f} {low:.1f}Z"
+            for high, low in ((2, 2 + tall), (2 + tall, 2))
         )
         marked, off = at_the_saw(piece.length, units)
         holes = [
@@ -219,14 +227,25 @@ def pieces_drawn(pieces: Sequence[CutPiece], units: Units) -> list[PieceDrawn]:
         ]
         found.append(
             PieceDrawn(
-                piece, d, holes, format_length(marked, units), _off(off), _angles(piece), round(end + 12, 1), letter_hue(number)
+                piece,
+                d,
+                mirror if piece.paired and any(abs(angle) >= 0.05 for angle in lean) else "",
+                holes,
+                format_length(marked, units),
+                _off(off, units),
+                _angles(piece),
+                round(end + 12, 1),
+                letter_hue(number),
             )
         )
     return found
 
 
-def _off(off: float) -> str:
-    return f"{abs(off) * 1000:.1f} mm {'long' if off > 0 else 'short'}" if abs(off) >= 0.00025 else ""
+def _off(off: float, units: Units) -> str:
+    if abs(off) < 0.00025:
+        return ""
+    told = f"{abs(off) / INCH:.2f} in" if units == "us" else f"{abs(off) * 1000:.1f} mm"
+    return f"{told} {'long' if off > 0 else 'short'}"
 
 
 def _angles(piece: CutPiece) -> str:
@@ -304,7 +323,7 @@ def boards_drawn(plan: CutPlan, least_rest: float, units: Units, done: Sequence[
                 CutDrawn(
                     cut.key, tick, cut.letter, piece.name, round(cut.start * scale, 1), wide,
                     round(cut.start * scale + wide / 2, 1), cut.key if wide >= TOO_SHORT else "",
-                    format_length(at_the_saw(piece.length / piece.parts, units)[0], units), hues[cut.letter], tick in ticked,
+                    format_length(at_the_saw(piece.parts[cut.part - 1] if cut.part else piece.length, units)[0], units), hues[cut.letter], tick in ticked,
                 )
             )  # fmt: skip
         last = board.cuts[-1]
@@ -317,6 +336,32 @@ def boards_drawn(plan: CutPlan, least_rest: float, units: Units, done: Sequence[
                 round(x, 1), round(max(board.length * scale - x, 0), 1), rest, kept,
             )
         )  # fmt: skip
+    return found
+
+
+@dataclass(frozen=True)
+class HeapDrawn:
+    """What lies there of one section, end to end and to scale: each board's ``x``, width, and the width of what is used of it, px."""
+
+    title: str
+    text: str
+    boards: list[tuple[float, float, float]]
+    width: float
+
+
+def heaps_drawn(heaps: Sequence[OnHand], units: Units) -> list[HeapDrawn]:
+    """The boards on hand; all sections to one scale."""
+    if not heaps:
+        return []
+    scale = BOARD_WIDE / max(heap.total for heap in heaps)
+    found = []
+    for heap in heaps:
+        boards, x = [], 0.0
+        for length, used in heap.boards:
+            boards.append((round(x, 1), round(length * scale, 1), round(used * scale, 1)))
+            x += length * scale
+        words = f"{len(heap.boards)} of them, {rough_length(heap.total, units)} in all, {rough_length(heap.used, units)} used"
+        found.append(HeapDrawn(heap.section, words, boards, round(x, 1)))
     return found
 
 

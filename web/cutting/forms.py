@@ -13,12 +13,22 @@ from sundial.answers.electrics.report import label_of
 from sundial.beams.sections import usual_sections
 from sundial.cutting.cut_list import asked_names, section_key
 from sundial.errors import BriefError
+from sundial.quantities import TEMPERATURE, WIRE
 from web.builds.editing import StationForm
-from web.builds.fields import ChoiceField, LengthField, LineField, NumberField, PercentField, SwitchField, WholeField
+from web.builds.fields import (
+    ChoiceField,
+    LengthField,
+    LineField,
+    NumberField,
+    PercentField,
+    QuantityField,
+    SwitchField,
+    WholeField,
+)
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.typed_tables import TableField
-from web.cutting.models import OF_BASE, OF_LABEL, Cutting, Electrics
+from web.cutting.models import OF_BASE, OF_LABEL, SPLICES, WAYS, Cutting, Electrics
 from web.cutting.tables import (
     read_part,
     read_piece,
@@ -31,8 +41,8 @@ from web.cutting.tables import (
 )
 
 PLAIN = (
-    "default", "purlins", "braces", "fixing", "end_distance", "bolt", "kerf", "least_rest", "splice", "stock", "parts",
-    "freight", "tax", "longer", "gap", "hole_pitch",
+    "default", "purlins", "braces", "fixing", "end_distance", "bolt", "kerf", "least_rest", "splices", "overlap", "stock", "parts",
+    "freight", "tax", "longer", "longer_rows", "longer_way", "gap", "hole_pitch",
 )  # fmt: skip
 LABEL = ("voc", "isc", "vmp", "imp", "beta")
 INPUT = ("max_voltage", "low", "high", "max_current", "inputs")
@@ -52,6 +62,7 @@ class CuttingForm(StationForm):
         "pieces": "pieces",
         "kerf": "kerf",
         "cutting.base": "base_bolt_circle",
+        "cutting.longer_rows": "longer_rows",
         "cutting.longer": "longer",
         "cutting.parts": "parts",
         "cutting.default": "default",
@@ -68,12 +79,23 @@ class CuttingForm(StationForm):
     purlins = WholeField(0, 4, label="Purlins a row", why="Along the row, under each row of panels; 0: the rails alone.")
     braces = SwitchField(label="A crossed brace between the rear supports")
     stock = TableField(
-        read_stock, write_stock, label="Stock", rows=5, why="A line each: section; length; how many on hand, or the price of one.",
+        read_stock, write_stock, label="Stock", rows=5, columns=("section", "length", "on hand", "price of one"),
+        why="How many lie there, and what one costs: two numbers, neither is guessed from the other. On hand empty: as many as are wanted.",
     )  # fmt: skip
     pieces = TableField(
-        read_piece, write_piece, label="Your own pieces", rows=3, why="Name; section; length; how many; angles of both cuts.",
+        read_piece, write_piece, label="Your own pieces", rows=3, why="Name; section; length; how many; angles of both cuts; where its supports are, such as 1.2 m, 3.4 m.",
     )  # fmt: skip
-    splice = SwitchField(label="Splice what is longer than any board")
+    splices = ChoiceField(
+        label="Splice", choices=SPLICES, why="Longer than any board: of two parts or more, unequal where that saves a board."
+    )
+    overlap = LengthField(
+        0,
+        3,
+        small=True,
+        required=False,
+        label="Lapped by",
+        why="Over a support. Empty: what two bolts in a row need in timber; nothing in metal, which a plate joins.",
+    )
     kerf = LengthField(0, 0.1, small=True, label="The saw takes", why="Width of its cut: 3 mm for most.")
     least_rest = LengthField(0, 10, label="Rests are kept from", why="Shorter ones count as waste.")
     bolt = LengthField(0.003, 0.05, small=True, label="Frame bolts", why="Thickness: 12 mm is M12.")
@@ -87,6 +109,8 @@ class CuttingForm(StationForm):
     freight = NumberField(0, 1e6, label="Freight")
     tax = PercentField(0, 100, label="Tax on all of it")
     longer = WholeField(0, 20, label="Columns to add", why="What it takes to make the rack longer as it stands.")
+    longer_rows = WholeField(0, 10, label="Rows to add")
+    longer_way = ChoiceField(label="Rows are added", choices=WAYS)
     gap = LengthField(0, 0.2, small=True, label="Gap between panels")
     hole_pitch = LengthField(0, 0.5, small=True, label="Holes of the channel, every", why="0: there are none.")
 
@@ -106,10 +130,15 @@ class CuttingForm(StationForm):
         required=False, label="Voltage by heat", unit="%/K", why="Temperature coefficient of Voc: below zero, about −0.27.",
     )  # fmt: skip
     alpha = NumberField(-0.1, 0.5, label="Current by heat", unit="%/K", why="Temperature coefficient of Isc: about +0.05.")
-    min_temp = NumberField(
-        -70, 30, label="Coldest morning", unit="°C", why="In ten years, at sunrise: the string is at its highest then."
+    min_temp = QuantityField(
+        TEMPERATURE, -70, 30, label="Coldest morning", why="In ten years, at sunrise: the string is at its highest then."
     )
-    max_temp = NumberField(0, 60, label="Hottest air", unit="°C")
+    max_temp = QuantityField(
+        TEMPERATURE,
+        0,
+        60,
+        label="Hottest air",
+    )
     input_max_voltage = NumberField(
         1, 2000, required=False, label="The input bears", unit="V", why="Open circuit, on its own label."
     )
@@ -117,11 +146,17 @@ class CuttingForm(StationForm):
     input_high = NumberField(1, 2000, required=False, label="to", unit="V")
     input_max_current = NumberField(0.1, 500, required=False, label="It takes", unit="A")
     input_inputs = WholeField(1, 12, required=False, label="Inputs")
-    cable_length = NumberField(0.1, 1e6, required=False, label="Cable, one way", unit="m")
-    cable_area = NumberField(0.5, 400, required=False, label="thick", unit="mm²")
+    cable_length = LengthField(0.1, 1e6, required=False, label="Cable, one way")
+    cable_area = QuantityField(
+        WIRE,
+        0.5,
+        400,
+        required=False,
+        label="thick",
+    )
     cable_material = LineField(max_length=40, required=False, label="of")
     cable_strands = ChoiceField(label="Strands", choices=Electrics.STRANDS)
-    cable_temperature = NumberField(-40, 120, label="Warm", unit="°C", why="Of the conductor itself in summer.")
+    cable_temperature = QuantityField(TEMPERATURE, -40, 120, label="Warm", why="Of the conductor itself in summer.")
     cable_prices = TableField(
         read_price, write_price, label="What a metre costs", rows=3, why="mm²; price of a metre of one conductor.",
     )  # fmt: skip

@@ -12,10 +12,13 @@ from web.builds.part import Part, Progress
 
 OF_CUTTING = (
     "sections", "leave_out", "default", "purlins", "braces", "fixing", "end_distance", "bolt", "least_rest", "mitre_allowance",
-    "splice", "freight", "tax", "longer", "gap", "hole_pitch", "done",
+    "splices", "overlap", "freight", "tax", "longer", "longer_rows", "longer_way", "gap", "hole_pitch", "done",
 )  # fmt: skip
 OF_LABEL = ("voc", "isc", "vmp", "imp", "beta", "alpha", "min_temp", "max_temp", "lead", "boxes", "leapfrog")
 OF_BASE = ("plate", "bolt_circle", "bolts", "bolt", "pole", "turn")
+SPLICES = [("none", "nothing"), ("any", "what is too long, anywhere"), ("over supports", "what is too long, over supports")]
+
+WAYS = [("down", "below, down the slope"), ("up", "above, up the slope")]
 
 
 class Cutting(Part):
@@ -38,13 +41,16 @@ class Cutting(Part):
     kerf = models.FloatField(default=0.003)
     least_rest = models.FloatField(default=0.3)
     mitre_allowance = models.FloatField(default=0.002)
-    splice = models.BooleanField(default=False)
+    splices = models.CharField(max_length=14, default="none", choices=SPLICES)
+    overlap = models.FloatField(null=True, blank=True)
     stock = models.JSONField(default=list)
     pieces = models.JSONField(default=list)
     parts = models.JSONField(default=list)
     freight = models.FloatField(default=0.0)
     tax = models.FloatField(default=0.0)
     longer = models.PositiveSmallIntegerField(default=0)
+    longer_rows = models.PositiveSmallIntegerField(default=0)
+    longer_way = models.CharField(max_length=4, default="down", choices=WAYS)
     gap = models.FloatField(default=0.02)
     hole_pitch = models.FloatField(default=0.05)
     base = models.JSONField(null=True, blank=True)
@@ -61,6 +67,7 @@ class Cutting(Part):
         held: CuttingBrief = brief.cutting
         for name in OF_CUTTING:
             setattr(self, name, getattr(held, name))
+        self.splices = held.splices or ("any" if held.splice else "none")
         self.kerf = brief.kerf
         self.stock = [row.model_dump() for row in brief.stock]
         self.pieces = [row.model_dump() for row in brief.pieces]

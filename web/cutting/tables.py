@@ -17,10 +17,14 @@ def length(text: str, units: Units, most: float) -> float:
 
 
 def read_stock(cells: Sequence[str], units: Units) -> Row:
-    """Section; length; and either how many are on hand, or the price of one."""
+    """Section; length; how many are on hand; the price of one. With three cells the third says itself which of the two it is."""
     if len(cells) < 2 or not cells[0]:
         raise ValueError("give section, length, and how many are on hand or what one costs")
     row: Row = {"section": cells[0], "length": length(cells[1], units, 15.0), "count": None, "price": 0.0}
+    if len(cells) == 4 and re.fullmatch(r"\d*", cells[2]) and not re.search("hand|have", cells[3].lower()):
+        row["count"] = whole(cells[2], "count", 0, 1000) if cells[2] else None
+        row["price"] = number(cells[3], "price", 0, 1e6) if cells[3] else 0.0
+        return row
     for cell in cells[2:]:
         words = cell.lower()
         if not words:
@@ -37,13 +41,13 @@ def read_stock(cells: Sequence[str], units: Units) -> Row:
 
 
 def write_stock(row: Row, units: Units) -> str:
-    end = f"{row['price']:.2f}" if row["count"] is None else f"{row['count']} on hand"
-    both = row["count"] is not None and row["price"]
-    return "; ".join([row["section"], format_length(row["length"], units), end, *([f"{row['price']:.2f}"] if both else [])])
+    count = "" if row["count"] is None else str(row["count"])
+    price = f"{row['price']:.2f}" if row["price"] or row["count"] is None else ""
+    return "; ".join([row["section"], format_length(row["length"], units), count, price]).rstrip()
 
 
 def read_piece(cells: Sequence[str], units: Units) -> Row:
-    """Name; section; length; count; and the angles of both cuts where they slant."""
+    """Name; section; length; count; the angles of both cuts where they slant; and where its supports are, from its foot."""
     if len(cells) < 3 or not cells[0] or not cells[1]:
         raise ValueError("give name, section, length, and how many")
     row: Row = {
@@ -58,13 +62,19 @@ def read_piece(cells: Sequence[str], units: Units) -> Row:
         row["count"] = whole(cells[3], "count", 1, 1000)
     for name, cell in zip(("angle", "foot"), cells[4:6], strict=False):
         row[name] = number(cell, "saw angle", -75, 75) if cell else 0.0
+    row["supports"] = (
+        [length(place, units, 50.0) for place in re.split(r"\s+(?:and|\+)\s+|,\s*", cells[6]) if place] if len(cells) > 6 else []
+    )
     return row
 
 
 def write_piece(row: Row, units: Units) -> str:
     cells = [row["name"], row["section"], format_length(row["length"], units), str(row["count"])]
-    if row.get("angle") or row.get("foot"):
+    supports = row.get("supports") or []
+    if row.get("angle") or row.get("foot") or supports:
         cells += [f"{row.get('angle', 0):g}°", f"{row.get('foot', 0):g}°"]
+    if supports:
+        cells.append(", ".join(format_length(place, units) for place in supports))
     return "; ".join(cells)
 
 

@@ -12,8 +12,11 @@ from django.shortcuts import render
 from django.views import View
 
 from sundial.answers.cutting.report import CuttingReport
+from sundial.answers.electrics.report import ElectricsReport
 from sundial.brief.sections.cutting import MOST_PIECES
+from sundial.cutting.longer import lengthen
 from sundial.cutting.template import template
+from sundial.electrics.cable import Run
 from sundial.errors import BriefError
 from sundial.quantities import INCH, Units, format_length
 from web.builds.asking import Pending, ask
@@ -25,12 +28,13 @@ from web.cutting.figures import (
     boards_drawn,
     exploded,
     headline,
+    heaps_drawn,
     pieces_drawn,
     template_drawn,
 )
 from web.cutting.forms import CuttingForm
 from web.cutting.models import Cutting
-from web.cutting.wires import thermometer, wiring_drawn
+from web.cutting.wires import WiringDrawn, thermometer, wiring_drawn
 
 
 def is_proved(report: CuttingReport) -> bool:
@@ -87,6 +91,7 @@ class CuttingStation(StationView):
             "exploded": exploded(build, results, report.plan.pieces, chosen),
             "pieces": pieces_drawn(report.plan.pieces, units),
             "boards": boards,
+            "heaps": heaps_drawn(report.on_hand, units),
             "kerf_text": saw_words(build.cutting.kerf, units),
             "sawn": sum(cut.done for cut in cuts),
             "cuts": len(cuts),
@@ -103,12 +108,22 @@ class CuttingStation(StationView):
         better = report.better
         return {
             "wires": report,
+            **_series(report.run, build.shown_in),
             "wired": wiring_drawn(results, report),
             "rewired": wiring_drawn(results, report, better.strings) if better else None,
-            "relonger": wiring_drawn(results, report, report.longer.strings, build.cutting.longer) if report.longer else None,
+            "relonger": longer_drawn(results, report),
             "volts": thermometer(results, report),
             "short_leads": [joint for joint in report.joints if joint.extension],
         }
+
+
+def longer_drawn(results: Results, report: ElectricsReport) -> WiringDrawn | None:
+    """The longer rack's strings on its panels; None where it is not made longer, or cannot be."""
+    try:
+        longer = lengthen(results.scene)
+    except BriefError:
+        return None
+    return wiring_drawn(results, report, report.longer.strings, longer.numbers) if report.longer and longer else None
 
 
 def saw_words(kerf: float, units: Units) -> str:
@@ -133,6 +148,16 @@ def shopping(report: CuttingReport, done: set[str]) -> list[dict[str, Any]]:
     for row in rows:
         row["done"] = row["key"] in done
     return rows
+
+
+def _series(run: Run | None, units: Units) -> dict[str, Any]:
+    """The two series of thicknesses, what people think in first, and the thinnest of the first within 2 and within 3 %."""
+    if run is None:
+        return {}
+    metric, american = (run.within_2, run.within_3), (run.gauge_within_2, run.gauge_within_3)
+    if units == "us":
+        return {"series": (run.gauges, run.sizes), "within": american}
+    return {"series": (run.sizes, run.gauges), "within": metric}
 
 
 class Shed(SignedIn, View):

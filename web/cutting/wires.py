@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from sundial.answers.electrics.report import ElectricsReport, cable_path
+from sundial.cutting.longer import longer_numbers
 from web.builds.drawing import Scale, spread
 from web.builds.results import Results
 
@@ -46,16 +47,24 @@ class WiringDrawn:
 
 
 def wiring_drawn(
-    results: Results, report: ElectricsReport, strings: Sequence[Sequence[int]] | None = None, more: int = 0
+    results: Results,
+    report: ElectricsReport,
+    strings: Sequence[Sequence[int]] | None = None,
+    numbers: Sequence[Sequence[int]] | None = None,
 ) -> WiringDrawn:
-    """The wiring as it is, or other ``strings`` instead, on an array with ``more`` columns."""
-    array, label = replace(results.study.scene.array, columns=results.study.scene.array.columns + more), results.brief.electrics
+    """The wiring as it is, or other ``strings`` instead, on a longer array of panels with these ``numbers``, lowest row first."""
+    array, label = results.study.scene.array, results.brief.electrics
+    if numbers:
+        array = replace(array, rows=len(numbers), columns=len(numbers[0]))
+    else:
+        numbers = longer_numbers(array.rows, array.columns, 0, 0, "up")
+    place_of = {number: (row, column) for row, line in enumerate(numbers) for column, number in enumerate(line)}
     wide, high = (array.panel.width, array.panel.length) if array.portrait else (array.panel.length, array.panel.width)
     scale = min(330 / array.breadth, 190 / array.slope_length)
     w, h, gap = wide * scale, high * scale, 0.02 * scale
 
     def corner(number: int) -> tuple[float, float]:
-        row, column = divmod(number - 1, array.columns)
+        row, column = place_of[number]
         return 14 + column * (w + gap), 14 + (array.rows - 1 - row) * (h + gap)
 
     shown = strings if strings is not None else report.strings
@@ -64,7 +73,7 @@ def wiring_drawn(
         PanelDrawn(
             number, round(corner(number)[0], 1), round(corner(number)[1], 1), round(w, 1), round(h, 1), of.get(number, 0) % 6
         )
-        for number in range(1, array.count + 1)
+        for number in sorted(place_of)
     ]
     short = {(joint.start, joint.end) for joint in report.joints if joint.extension} if strings is None else set()
     leads: list[LeadDrawn] = []

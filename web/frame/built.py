@@ -7,8 +7,9 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from sundial.quantities import MASS
 from web.builds.editing import StationForm
-from web.builds.fields import LengthField, NumberField, PercentField
+from web.builds.fields import LengthField, NumberField, PercentField, QuantityField
 from web.builds.models import Build
 from web.frame.fields import LengthsField
 from web.frame.kinds.registry import choice_of, choices, kinds
@@ -55,7 +56,7 @@ class BuiltForm(KindFields):  # type: ignore[valid-type, misc]  # its fields are
         required=False,
         why="As you look at the glass. It turns the glass that way.",
     )
-    rail_mass = NumberField(0, 2000, label="Rails that move", unit="kg", required=False)
+    rail_mass = QuantityField(MASS, 0, 2000, label="Rails that move", required=False)
     trestles = NumberField(1, 60, label="Trestles", required=False)
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
@@ -90,8 +91,6 @@ class BuiltForm(KindFields):  # type: ignore[valid-type, misc]  # its fields are
             value: Any = told.get(key)
             if key == "base":
                 shown[name], shown[_beside(name)] = value
-            elif key == "speed" and value is not None:
-                shown[name] = value * 1000
             elif value is not None or key in choice.optional:
                 shown[name] = value
         return shown
@@ -119,8 +118,6 @@ class BuiltForm(KindFields):  # type: ignore[valid-type, misc]  # its fields are
             value = data.get(name)
             if key == "base":
                 value = [data[name], data.get(_beside(name)) or 0.0]
-            elif key == "speed" and value:
-                value = value / 1000
             elif key == "frames":
                 value = int(value or 2)
             if value not in (None, [], ""):

@@ -9,21 +9,19 @@ from django import forms
 
 from sundial.errors import BriefError
 from sundial.quantities import Units, format_length, parse_length, parse_tilts
-from web.builds.fields import Asked
+from web.builds.fields import Asked, Measured
 
 MOST = 40
 
 
-class LengthsField(Asked, forms.CharField):
+class LengthsField(Measured, forms.CharField):
     """Several lengths in either system: "1.5, 1.2, 0.9", "1,5; 1,2", "4 ft 11 in, 3 ft", or "0.6 to 1.5 by 0.1"."""
 
-    units: Units = "metric"
-    held: list[float] | None = None
-
-    def __init__(self, why: str = "", source: str = "", **kwargs: Any) -> None:
+    def __init__(self, why: str = "", source: str = "", names: tuple[tuple[str, str, str], ...] = (), **kwargs: Any) -> None:
         super().__init__(max_length=1000, **kwargs)
         self.widget.attrs.update({"autocomplete": "off"})
         self.ask("", why, source)
+        self.names = names
 
     def _one(self, text: str, number: int) -> float:
         try:

@@ -23,6 +23,7 @@ from web.frame.stand_view import StandView, drawn_height, stand_view
 
 WIDTH, GROUND = 340.0, 232.0
 Segment = tuple[float, float, float, float]
+SCALE_BAR = 72.0  # px that the bar under the rack is wide, about
 
 
 @dataclass(frozen=True)
@@ -97,7 +98,7 @@ def side_view(build: Build, results: Results, tilt: float) -> SideView:
     day, year = surface.energy[build.chosen_day], surface.energy.sum(axis=0)
     column = int(np.abs(surface.tilts - tilt).argmin())
     unit = FOOT if build.units == "us" else 1.0
-    step = nice_step(array.slope_length / unit, 2)
+    step = nice_step(SCALE_BAR / (scale * unit), 1)
     stops, mount = stops_of(results), study.brief.mount
     moved_by = "turning it" if mount.hand == "facing" else "the plan"
     if mount.motors and study.hand_axis is None:

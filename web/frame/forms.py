@@ -7,13 +7,14 @@ from typing import Any, ClassVar
 from django import forms
 from django.db.models import Model
 
+from sundial.quantities import FORCE, MASS
 from sundial.sun import Site
-from web.builds.fields import ChoiceField, LengthField, NumberField, PercentField, SpeedField, WholeField
+from web.builds.fields import ChoiceField, LengthField, NumberField, PercentField, QuantityField, SpeedField, WholeField
 from web.builds.models import Build
 from web.frame.built import BuiltForm
-from web.frame.models import FIXINGS, STAND, Frame
+from web.frame.models import FIXINGS, HOUSE, STAND, Frame, Stand
 from web.frame.mounts.registry import asking, mounts
-from web.frame.stands import FIXED_TO, HANDS, MOTORS, MOVES, RAISED, SLOPED, STANDS
+from web.frame.stands import FIXED_TO, HANDS, MOTORS, MOVES, ON_A_HOUSE, RAISED, SLOPED, STANDS
 
 PLAIN = (
     "power", "rows", "columns", "orientation", "length", "width", "clearance", "azimuth", "turned", "bifaciality", "mass",
@@ -27,6 +28,13 @@ LOSSES = ("soiling", "wiring", "mismatch", "light_induced", "availability", "age
 MountFields = type(
     "MountFields", (BuiltForm,), {name: field for kind in mounts().values() for name, field in kind.fields.items()}
 )
+HOUSES = tuple(f"house_{name}" for name in HOUSE)
+BOTH = (
+    ("stand_house_height", "stand_house_width", "Say how wide that wall is."),
+    ("stand_house_width", "stand_house_height", "Say how high that wall is."),
+    ("stand_house_out", "stand_house_under", "Say how high its underside is."),
+    ("stand_house_under", "stand_house_out", "Say how far it stands out."),
+)  # measures of the house that say nothing one without the other
 
 
 class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields are those of all kinds
@@ -44,6 +52,7 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         "panel.power": "power",
         **{f"stand.{name}": f"stand_{name}" for name in STAND},
         **{f"stand.fixings.{name}": f"stand_{name}" for name in FIXINGS},
+        **{f"stand.house.{name}": f"stand_house_{name}" for name in HOUSE},
     }
 
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
@@ -131,12 +140,36 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         label="Two lines of them, apart",
         why="Along the slope, or one over the other on a wall or railing.",
     )
-    stand_rating = NumberField(
-        0.1, 1e6, required=False, label="One is rated for", unit="N", why="By its maker or engineer. Empty: no gust is named."
+    stand_rating = QuantityField(
+        FORCE, 0.1, 1e6, required=False, label="One is rated for", why="By its maker or engineer. Empty: no gust is named."
     )
     stand_road_speed = SpeedField(
         required=False, label="It drives at", why="With the panels on its roof; 10 m/s of head wind are added."
     )
+    stand_house_height = LengthField(
+        0.1, 60, required=False, label="Its wall over the ground", why="Of the house that it hangs on. Empty: no shade of it."
+    )
+    stand_house_width = LengthField(0.1, 100, required=False, label="That wall is wide", why="Along the row.")
+    stand_house_aside = LengthField(
+        -60,
+        60,
+        required=False,
+        label="Its middle, to the right",
+        why="Of the panels' middle, as you look at the glass; below zero to the left.",
+    )
+    stand_house_behind = LengthField(
+        0.01,
+        20,
+        required=False,
+        small=True,
+        label="From glass to wall",
+        why="From its rearmost edge, level: how deep a balcony is.",
+    )
+    stand_house_depth = LengthField(0.1, 60, required=False, label="The house is deep", why="Behind that wall.")
+    stand_house_out = LengthField(
+        0.01, 10, required=False, label="A roof or balcony over it stands out", why="From the wall. Empty: nothing does."
+    )
+    stand_house_under = LengthField(0.1, 60, required=False, label="Its underside over the ground")
     gamma = NumberField(
         -1,
         0,
@@ -148,7 +181,7 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
     bifaciality = PercentField(
         0, 100, label="Back side makes", why="0 for panels with an opaque back.", source="Data sheet: bifaciality."
     )
-    mass = NumberField(0, 200, label="Panel mass", unit="kg", why="For later: load and lifting.", source="Label.")
+    mass = QuantityField(MASS, 0, 200, label="Panel mass", why="For later: load and lifting.", source="Label.")
     mounting = ChoiceField(label="Air behind", choices=Frame.MOUNTINGS, why="Panels with no air behind run hotter.")
     transposition = ChoiceField(
         label="Sky model",
@@ -178,7 +211,7 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         losses = {name: value for name, value in frame.losses.items() if not isinstance(value, list)}
         usual = {name: value for kind in mounts().values() for name, value in kind.usual.items()}
         shown = {name: value for kind in mounts().values() for name, value in kind.shown(build).items()}
-        stand = {f"stand_{name}": getattr(build.stand, name) for name in (*STAND, *FIXINGS)}
+        stand = {f"stand_{name}": getattr(build.stand, name) for name in (*STAND, *FIXINGS, *HOUSES)}
         return {
             **stand,
             "tilt": 30.0, "min_tilt": 0.0, "max_tilt": 80.0, "standby_watts": 1.5, "moving_watts": 20.0, "speed": 6.0, "aim": "sun",
@@ -193,7 +226,7 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
     @property
     def of_stands(self) -> dict[str, str]:
         """Which of them have a height of their own, a slope, fixings, as the page's condition has them."""
-        return {"raised": RAISED, "sloped": SLOPED, "fixed": FIXED_TO}
+        return {"raised": RAISED, "sloped": SLOPED, "fixed": FIXED_TO, "house": ON_A_HOUSE}
 
     @property
     def mount_questions(self) -> list[tuple[str, str]]:
@@ -217,6 +250,9 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
         data = super().clean()
         if "built" in self.fields:
             self.need_measures(data)
+        for one, other, words in BOTH:
+            if data.get(one) is not None and data.get(other) is None and other not in self.errors:
+                self.add_error(other, words)
         self.mount_words: dict[str, Any] = {}
         kind = mounts().get(data.get("kind") or "")
         if kind is not None:
@@ -247,10 +283,10 @@ class FrameForm(MountFields):  # type: ignore[valid-type, misc]  # its fields ar
             )
             frame.mount = {**kept, **self.mount_words}
         stand = build.stand
-        for name in (*STAND, *FIXINGS):
+        for name in (*STAND, *FIXINGS, *HOUSES):
             if f"stand_{name}" in data:
-                given = data[f"stand_{name}"]
-                setattr(stand, name, 0.0 if given is None and name in ("height", "slope") else given)
+                given, empty = data[f"stand_{name}"], getattr(Stand(), name)
+                setattr(stand, name, empty if given is None else given)
         return [frame, stand]
 
 

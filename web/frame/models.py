@@ -12,7 +12,7 @@ from sundial.brief.model import Brief, StandBrief
 from sundial.mounts.stepped import SteppedMount
 from sundial.stands.registry import stands
 from web.builds.part import Part, Progress
-from web.frame.stands import STANDS
+from web.frame.stands import ON_A_HOUSE, STANDS
 
 PANEL = ("power", "length", "width", "mass", "gamma", "bifaciality", "blocks", "half_cut")
 ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance", "turned")
@@ -20,6 +20,7 @@ ARRAY = ("rows", "columns", "orientation", "azimuth", "clearance", "turned")
 
 STAND = ("on", "height", "slope", "road_speed")
 FIXINGS = ("count", "lines_apart", "rating")
+HOUSE = ("height", "width", "aside", "behind", "depth", "out", "under")
 
 
 def stepped_default():
@@ -98,7 +99,7 @@ class Frame(Part):
 
 class Stand(Part):
     """What the build stands on, in the words of a brief; ``on`` empty: as its frame says. Lengths m, ``slope`` degrees, ``rating`` N,
-    ``road_speed`` m/s."""
+    ``road_speed`` m/s. ``house_height`` and ``house_width`` empty: it hangs on no house."""
 
     on = models.CharField(max_length=10, blank=True, default="")
     height = models.FloatField(default=0.0)
@@ -107,6 +108,13 @@ class Stand(Part):
     lines_apart = models.FloatField(null=True, blank=True)
     rating = models.FloatField(null=True, blank=True)
     road_speed = models.FloatField(null=True, blank=True)
+    house_height = models.FloatField(null=True, blank=True)
+    house_width = models.FloatField(null=True, blank=True)
+    house_aside = models.FloatField(default=0.0)
+    house_behind = models.FloatField(default=0.05)
+    house_depth = models.FloatField(default=8.0)
+    house_out = models.FloatField(null=True, blank=True)
+    house_under = models.FloatField(null=True, blank=True)
 
     def complete(self) -> Progress:
         return "complete"
@@ -125,7 +133,14 @@ class Stand(Part):
         if not self.on:
             return {"stand": None}
         fixings = {name: getattr(self, name) for name in FIXINGS}
-        return {"stand": {**{name: getattr(self, name) for name in STAND}, "fixings": fixings}}
+        return {"stand": {**{name: getattr(self, name) for name in STAND}, "fixings": fixings, "house": self.house}}
+
+    @property
+    def house(self) -> dict[str, Any] | None:
+        """The house it hangs on, where its wall is told whole."""
+        if self.on not in ON_A_HOUSE.split(",") or self.house_height is None or self.house_width is None:
+            return None
+        return {name: getattr(self, f"house_{name}") for name in HOUSE}
 
     def from_brief(self, brief: Brief, files: Mapping[str, bytes]) -> None:
         held = brief.stand
@@ -135,6 +150,9 @@ class Stand(Part):
             setattr(self, name, getattr(told, name))
         for name in FIXINGS:
             setattr(self, name, getattr(told.fixings, name))
+        for name in HOUSE:
+            field = f"house_{name}"
+            setattr(self, field, getattr(Stand(), field) if told.house is None else getattr(told.house, name))
 
 
 def tilts_text(brief: Brief) -> str:

@@ -33,6 +33,7 @@ STANDS = {
 }
 RAISED = ",".join(kind.key for kind in STANDS.values() if kind.height)
 SLOPED = "roof,pergola"
+ON_A_HOUSE = "wall,railing,pergola,flat-roof,roof"
 FIXED_TO = "wall,railing,pergola,flat-roof,roof,vehicle"
 MOVES = [("fixed", "stays put"), ("hand", "moved by hand"), ("motor", "moved by a motor")]
 HANDS = [("stepped", "its tilt, a few times a year"), ("turned", "its facing, a few times a day")]

@@ -3,9 +3,10 @@
 from sundial.answers.energy.report import Made, made_report
 from sundial.answers.frame.report import FrameReport, frame_report
 from sundial.siting.facings import Facings, facings
-from web.builds.registry import Export, Result, Station, Step, register
+from web.builds.registry import Chapter, Export, Result, Station, Step, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.frame import aim, exports
+from web.frame.chapter import frame_page
 from web.frame.demo import DEMO
 from web.frame.forms import AnglesStep, FrameForm, PanelsStep
 from web.frame.models import Frame, Stand
@@ -39,6 +40,7 @@ register(
         group="plan",
         urls="web.frame.urls",
         form=FrameForm,
+        chapters=(Chapter("The frame from the side", 20, frame_page, drawing=exports.side_svg),),
         parts=(Frame, Stand),
         results=(
             Result("made", (*PHYSICS, "plan"), lambda results, *_: made_report(results.study), json_codec(Made)),

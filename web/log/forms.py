@@ -13,9 +13,11 @@ from sundial.doors import in_years
 from sundial.errors import BriefError
 from sundial.expected.reading import refuse_reading
 from sundial.expected.sweep import best_point
+from sundial.quantities import TEMPERATURE
 from sundial.record.entries import BATTERIES, CHANGES, INSPECTED, Change, Inspection, Move, Note, Reading
+from sundial.record.inspected import looked_at
 from web.builds.editing import StationForm
-from web.builds.fields import ChoiceField, LineField, NumberField, PercentField, SwitchField
+from web.builds.fields import ChoiceField, LineField, Measured, NumberField, PercentField, QuantityField, SwitchField
 from web.builds.models import Build
 from web.builds.results import Results
 
@@ -61,6 +63,8 @@ class EntryForm(forms.Form):
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
             field.widget.attrs.setdefault("aria-describedby", f"err-{self.kind}-{name}")
+            if isinstance(field, Measured):
+                field.measure_in(build.shown_in, None)
 
     @property
     def zone(self) -> Any:
@@ -129,7 +133,7 @@ class ReadingForm(EntryForm):
         label="The battery", choices=[("", "none, or not known"), *((b, b) for b in BATTERIES[1:])], required=False
     )
     tilt = NumberField(-90, 90, label="Tilt, if not as logged", unit="°", required=False)
-    panel_temp = NumberField(-60, 120, label="Panel temperature", unit="°C", required=False)
+    panel_temp = QuantityField(TEMPERATURE, -60, 120, label="Panel temperature", required=False)
     in_the_way = SwitchField(label="Somebody stood in the light")
     quantity = NumberField(0, 1e9, label="Or another meter", required=False)
     unit = LineField(
@@ -201,6 +205,11 @@ class InspectionForm(EntryForm):
         error_messages={"invalid": "Type a day such as 2026-10-01."},
     )  # fmt: skip
     photo = forms.FileField(label="A photo", required=False, widget=forms.FileInput(attrs={"accept": "image/*"}))
+
+    def __init__(self, build: Build, results: Results, *args: Any, **kwargs: Any) -> None:
+        super().__init__(build, results, *args, **kwargs)
+        there = looked_at(results.scene)
+        self.fields["what"].choices = [(one, one) for one in INSPECTED if one in there]  # type: ignore[attr-defined]
 
     def entry(self) -> Inspection:
         data = self.cleaned_data

@@ -9,7 +9,7 @@ from django.db.models import Model
 
 from sundial.errors import BriefError
 from sundial.positions import parse_angle, split_pair, wrap_longitude
-from sundial.quantities import Units
+from sundial.quantities import TEMPERATURE, WIND_SPEED, Units
 from sundial.sky.files import LARGEST, sniff
 from sundial.sky.made_up import CLIMATES
 from sundial.zones import currency_at, units_at, zone_at
@@ -112,7 +112,7 @@ class PlaceForm(GoalForm):
         -60,
         45,
         label="Air temperature",
-        unit="°C",
+        kind=TEMPERATURE,
         required=False,
         why="Warm panels make less.",
         source="Monthly means; one number will do.",
@@ -121,7 +121,7 @@ class PlaceForm(GoalForm):
         0,
         30,
         label="Wind",
-        unit="m/s",
+        kind=WIND_SPEED,
         required=False,
         why="Wind cools the panels.",
         source="Monthly means at 10 m; one number will do.",
@@ -227,12 +227,14 @@ class PlaceForm(GoalForm):
 
 
 class PlaceStep(PlaceForm):
-    """The first step of a new build: the place's country says in which units and money it is shown, until told otherwise."""
+    """The first step of a new build: the person, or else the place's country, says in which units it is shown, and the country in which money,
+    until told otherwise."""
 
     only = ("where", "latitude", "longitude", "elevation", "sky_kind", "sky_name", "ghi", "weather_file")
 
     def apply(self, build: Build) -> list[Model]:
         changed = super().apply(build)
         if build.version == 1:
-            build.units, build.currency = units_at(build.place.timezone), currency_at(build.place.timezone)
+            chosen = build.owner.account.units or units_at(build.place.timezone)
+            build.units, build.currency = chosen, currency_at(build.place.timezone)
         return changed

@@ -17,7 +17,7 @@ LARGEST_NUMBER = 1e9
 STRANGE = {"\0", *map(chr, range(0xD800, 0xE000))}  # no text: the database keeps neither
 LENGTHS = (
     "height", "ridge", "crown_radius", "crown_base", "trunk_radius", "thickness", "width", "base", "x", "y", "clearance",
-    "breadth", "slope_length", "distance", "eye_height", "stick", "stick_shadow", "shadow", "pace",
+    "breadth", "slope_length", "distance", "front", "back", "left", "right", "eye_height", "stick", "stick_shadow", "shadow", "pace",
 )  # fmt: skip
 POINTS = ("footprint", "line", "at", "along", "up", "off", "area")
 SHARES = ("open", "light_in_leaf", "light_bare")
@@ -49,6 +49,7 @@ KEYS = (
     "leaf_months",
     "area",
     "picture",
+    "boundaries",
 )
 
 
@@ -56,7 +57,7 @@ NUMBER = (int, float)
 SHAPES: dict[str, type | tuple[type, ...]] = {
     **dict.fromkeys(("slope", "slope_toward", "x", "y", "azimuth", "clearance"), NUMBER),
     **dict.fromkeys(("objects", "parts", "skyline", "leaf_months", "area"), list),
-    **dict.fromkeys(("split", "wiring", "picture"), dict),
+    **dict.fromkeys(("split", "wiring", "picture", "boundaries"), dict),
 }
 
 
@@ -78,6 +79,7 @@ def document_of(build: Build) -> dict[str, Any]:
         "leaf_months": yard.leaf_months,
         "area": yard.area,
         "picture": yard.picture_place,
+        "boundaries": yard.boundaries,
     }
 
 
@@ -143,6 +145,7 @@ def set_document(build: Build, held: dict[str, Any]) -> None:
     yard.picture_place = held.get("picture")
     if yard.split and yard.split.get("groups", 1) <= 1:
         yard.split = None
+    yard.boundaries = {side: metres for side, metres in (held.get("boundaries") or {}).items() if metres is not None}
     frame.azimuth = held.get("azimuth")
     if held.get("clearance") is not None:
         frame.clearance = held["clearance"]

@@ -11,6 +11,8 @@ import numpy as np
 from sundial.answers.siting.report import ShadeReport
 from sundial.days import MONTH_NAMES
 from sundial.energy.shaded import SKYLINE
+from sundial.scene import Scene
+from sundial.shade.yard import Building, Canopy
 from sundial.siting.costs import ShadeCost
 from sundial.siting.day import Moment
 from sundial.siting.ground import YardMap
@@ -285,3 +287,12 @@ def month_rows(prices: tuple[ShadeCost, ...]) -> list[MonthRow]:
         return int(np.ceil(5 * value / most)) if value >= 0.5 and most > 0 else 0
 
     return [MonthRow(p.name, [MonthCell(value, tone(value)) for value in p.by_month], p.share) for p in prices]
+
+
+def own_house_shapes(scene: Scene) -> list[dict[str, Any]]:
+    """The house that a build hangs on, for the plan: a quiet shape that is told on The frame, not drawn here."""
+    return [
+        {"kind": "building", "name": thing.name, "footprint": thing.footprint, "wall": isinstance(thing, Building)}
+        for thing in scene.own_house
+        if isinstance(thing, Building | Canopy)
+    ]

@@ -20,7 +20,7 @@ class ShadeForm(StationForm):
     """Everything that stands around, and where the array stands in it, as one document."""
 
     paths: ClassVar[dict[str, str]] = dict.fromkeys(
-        ("yard", "spot", "horizon", "readings", "wiring", "array", "leaf_months"), "document"
+        ("yard", "spot", "horizon", "readings", "wiring", "array", "leaf_months", "boundaries"), "document"
     )
     document = forms.CharField(widget=forms.HiddenInput)
 

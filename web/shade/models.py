@@ -19,6 +19,10 @@ def nothing():
     return []
 
 
+def no_sides():
+    return {}
+
+
 def one_string():
     return {"kind": "series", "strings": []}
 
@@ -41,6 +45,7 @@ class Yard(Part):
     skyline = models.JSONField(default=nothing)
     leaf_months = models.JSONField(null=True, blank=True)
     area = models.JSONField(null=True, blank=True)
+    boundaries = models.JSONField(default=no_sides)
     picture_place = models.JSONField(null=True, blank=True)
 
     shared = ("obstacles", "slope", "slope_toward", "skyline", "leaf_months")
@@ -66,7 +71,7 @@ class Yard(Part):
     @property
     def anything(self) -> bool:
         """Whether anything at all may stand in the way."""
-        return bool(self.obstacles or self.skyline or self.split or self.parts)
+        return bool(self.obstacles or self.skyline or self.split or self.parts or self.build.stand.house)
 
     def stand_at(self, x: float, y: float) -> bool:
         self.x, self.y = round(x, 2), round(y, 2)
@@ -79,6 +84,7 @@ class Yard(Part):
         data: dict[str, Any] = {
             "spot": {"x": self.x, "y": self.y, "split": self.split, "parts": self.parts},
             "wiring": self.settled_wiring(),
+            "boundaries": self.boundaries,
         }
         if self.skyline:
             # What is solid is said by leaving its kind out.
@@ -107,6 +113,7 @@ class Yard(Part):
         self.wiring = {key: held["wiring"][key] for key in ("kind", "strings", "unwired")}
         self.wiring["of"] = [brief.array.rows, brief.array.columns]
         self.leaf_months = held.get("leaf_months")
+        self.boundaries = held["boundaries"]
 
     @classmethod
     def bytes_of(cls, builds: models.QuerySet[Build]) -> int:

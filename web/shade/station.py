@@ -1,6 +1,7 @@
 """The shade plugs in."""
 
-from web.builds.registry import Station, register
+from web.builds.registry import Chapter, Station, register
+from web.shade.chapter import plan_page
 from web.shade.demo import DEMO
 from web.shade.forms import ShadeForm
 from web.shade.models import Yard
@@ -15,6 +16,7 @@ register(
         group="plan",
         urls="web.shade.urls",
         form=ShadeForm,
+        chapters=(Chapter("The yard from above", 10, plan_page),),
         parts=(Yard,),
         results=RESULTS,
         styles=("css/shade.css",),

@@ -33,7 +33,7 @@ from web.builds.shell import SignedIn, StationView, own_build
 from web.builds.views import parse_day
 from web.requests import HtmxHttpRequest
 from web.shade.document import document_of, settled_skyline
-from web.shade.figures import frames, hours_rows, month_rows, sky_picture
+from web.shade.figures import frames, hours_rows, month_rows, own_house_shapes, sky_picture
 from web.shade.forms import DropForm, PitchForm, ReadingForm, ShadeForm, said_by_name
 from web.shade.models import Yard
 
@@ -67,6 +67,7 @@ class ShadeStation(StationView):
         return {
             "document": document_of(build),
             "fellows": arrays_of_fellows(build),
+            "own_house": own_house_shapes(study.scene),
             "report": results["shade"],
             "hours": hours_rows(results["shade"]),
             "dearest": dearest(results),
@@ -164,10 +165,12 @@ class Prices(DeferredPart):
             return render(
                 request, "builds/_pending.html", {"pending": costs, "target": "#prices", "what": "What each obstacle costs"}
             )
+        prices = [(cost, " ".join(ways_of(results.brief, cost.name))) for cost in costs]
         context = {
             "build": build,
             "report": results["shade"],
-            "prices": [(cost, " ".join(ways_of(results.brief, cost.name))) for cost in costs],
+            "prices": prices,
+            "can_try": any(ways for _, ways in prices),
             "price_of_kwh": results.study.terms.price,
             "currency": build.currency,
             "months": [name[:3] for name in MONTH_NAMES],

@@ -63,6 +63,11 @@ def card_params(build: Build) -> dict[str, str]:
 
 def card(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """One page to take to the rack, as PDF."""
+    return pdf_of(card_page(results, params))
+
+
+def card_page(results: Results, params: Mapping[str, str]) -> str:
+    """The same as a page."""
     build = results.build
     context = {
         "build": build,
@@ -72,4 +77,4 @@ def card(results: Results, params: Mapping[str, str], report: Report) -> bytes:
         "sky": results.weather.source,
         "code": code_of(params.get("live", "")),
     }
-    return pdf_of(render_to_string("tilt/card.html", context))
+    return render_to_string("tilt/card.html", context)

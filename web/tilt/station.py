@@ -2,7 +2,7 @@
 
 from sundial.answers.plan.report import TrackerYear, tracker_years
 from sundial.siting.moved import PlanShade, plan_shade
-from web.builds.registry import Export, Result, Station, register
+from web.builds.registry import Chapter, Export, Result, Station, register
 from web.builds.results import BYTES, PHYSICS, json_codec
 from web.tilt import exports
 from web.tilt.demo import DEMO
@@ -31,6 +31,7 @@ register(
             ),
             Result("card", (*PHYSICS, "plan"), exports.card, BYTES, dear=True),
         ),
+        chapters=(Chapter("The angle, or the tilt plan", 30, exports.card_page),),
         exports=(
             Export("calendar", "moves.ics", "moves.ics", "text/calendar; charset=utf-8", exports.calendar),
             Export("csv", "plan.csv", "plan.csv", "text/csv; charset=utf-8", exports.table),

@@ -9,6 +9,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from sundial.progress import Report
+from sundial.quantities import FORCE, WIND_SPEED, in_unit
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.sheets import code_of, pdf_of
@@ -19,15 +20,19 @@ PAPERS = ("a4", "letter")
 
 
 def table(build: Build, results: Results) -> str:
-    """The gusts it stands and the forces on it at every whole degree, as CSV."""
-    heads = (
-        "tilt_degrees", "tips_at_m_s", "slides_at_m_s", "lifts_at_m_s", "breaks_at_m_s", "allowed_m_s", "pressing_n", "lifting_n",
-        "uplift_n", "level_force_n",
-    )  # fmt: skip
+    """The gusts it stands and the forces on it at every whole degree, as CSV, in the build's units."""
+    us = build.shown_in == "us"
+    speed, force = ("mph", "lbf") if us else ("m_s", "n")
+    gusts, forces = ("tips_at", "slides_at", "lifts_at", "breaks_at", "allowed"), ("pressing", "lifting", "uplift", "level_force")
+    heads = ("tilt_degrees", *(f"{name}_{speed}" for name in gusts), *(f"{name}_{force}" for name in forces))
+
+    def told(gust: float | None) -> float | str:
+        return "" if gust is None else round(in_unit(gust, WIND_SPEED, build.shown_in), 2)
+
     rows = [
         (
-            point.tilt, *(("" if one is None else round(one, 2)) for one in (point.tips, point.slides, point.lifts, point.breaks, point.allowed)),
-            round(point.pressing), round(point.lifting), round(point.uplift), round(point.level_force),
+            point.tilt, *(told(one) for one in (point.tips, point.slides, point.lifts, point.breaks, point.allowed)),
+            *(round(in_unit(getattr(point, name), FORCE, build.shown_in)) for name in forces),
         )
         for point in results["wind"].curve
     ]  # fmt: skip
@@ -52,6 +57,11 @@ def sheet_params(paper: str) -> Any:
 
 def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
     """Inputs, results, sources and cautions on one sheet, as PDF."""
+    return pdf_of(sheet_page(results, params))
+
+
+def sheet_page(results: Results, params: Mapping[str, str]) -> str:
+    """The same as a page. BriefError for a build of which nothing of the wind is told."""
     from web.wind.views import WindStation
 
     build, _ = results.build, results["wind"]  # refuses a build of which nothing of the wind is told
@@ -63,4 +73,4 @@ def sheet(results: Results, params: Mapping[str, str], report: Report) -> bytes:
         "code": code_of(params.get("live", "")),
         **figures,
     }
-    return pdf_of(render_to_string("wind/sheet.html", context))
+    return render_to_string("wind/sheet.html", context)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, radians, tan
 from typing import Any
 
+from sundial.answers.beams.own import OwnBeam
 from sundial.answers.beams.report import BeamReport
 from sundial.answers.footing.report import FootingReport
 from sundial.answers.wind.report import GustPoint, WindReport
 from sundial.days import MONTH_NAMES
 from sundial.frames.load_path import Member, Reaction
-from sundial.quantities import FOOT, Units, format_length, rough_length
+from sundial.quantities import FOOT, FORCE, POUND_FORCE, PRESSURE, Units, format_length, rough_length, told_quantity
 from sundial.wind.standing import DIRECTIONS
 from web.builds.drawing import Scale, Tick, nice_step, path, ticks
 from web.builds.models import Build
@@ -38,6 +40,7 @@ def told_speed(speed: float | None, units: Units) -> str:
 
 
 LETTERS = 14.0  # px that a line of words is high, with some room
+FOOT_POUND = POUND_FORCE * FOOT  # Nm
 
 
 @dataclass(frozen=True)
@@ -106,7 +109,7 @@ def gust_curve(report: WindReport, units: Units) -> Curve:
 
 @dataclass(frozen=True)
 class Forces:
-    """What the strongest gust brings at every tilt: pressing and lifting square to the glass, and the upward part, kN."""
+    """What the strongest gust brings at every tilt: pressing and lifting square to the glass, and the upward part, kN or lbf."""
 
     pressing: str
     lifting: str
@@ -127,9 +130,10 @@ class Words:
     text: str
 
 
-def force_curves(report: WindReport) -> Forces:
+def force_curves(report: WindReport, units: Units) -> Forces:
     """Forces against tilt at the strongest gust."""
-    lines = {name: [getattr(point, name) / 1000 for point in report.curve] for name in ("pressing", "lifting", "uplift")}
+    unit = POUND_FORCE if units == "us" else 1000.0
+    lines = {name: [getattr(point, name) / unit for point in report.curve] for name in ("pressing", "lifting", "uplift")}
     most = max(max(values) for values in lines.values())
     step = nice_step(most, 3)
     x, y = Scale(0, 90, 34, 330), Scale(0, ceil(most / step) * step, 134, 14)
@@ -233,19 +237,19 @@ def headline(report: WindReport, units: Units) -> str:
     low, high = report.flattest, report.steepest
     if report.fixings is not None:
         load = report.fixings
-        held = f"one of its {load.count} fixings takes {_kilo(load.pull)} of pull and {_kilo(load.shear)} along"
+        held = f"one of its {load.count} fixings takes {_told(load.pull, units)} of pull and {_told(load.shear, units)} along"
         if report.driving is not None and report.driving.together > load.together:
-            road = f"{_kilo(report.driving.pull)} of pull on the road"
-            return f"One of its {load.count} fixings takes {road}, and {_kilo(load.pull)} standing at {told_speed(report.gust, units)}."
+            road = f"{_told(report.driving.pull, units)} of pull on the road"
+            return f"One of its {load.count} fixings takes {road}, and {_told(load.pull, units)} standing at {told_speed(report.gust, units)}."
         if high.gives_way is None:
             return f"At {told_speed(report.gust, units)} {held}."
         return (
             f"Its fixings give way at {told_speed(weakest(report).gives_way, units)}: at {told_speed(report.gust, units)} {held}."
         )
     if report.foreign and high.gives_way is None:
-        return f"At {told_speed(report.gust, units)} it pulls {high.uplift / 1000:.1f} kN up on the {report.carrier}."
+        return f"At {told_speed(report.gust, units)} it pulls {_told(high.uplift, units)} up on the {report.carrier}."
     if high.gives_way is None and low.gives_way is None:
-        return f"Anchored: at {told_speed(report.gust, units)} the wind asks {high.level_force / 1000:.1f} kN sideways of what holds it."
+        return f"Anchored: at {told_speed(report.gust, units)} the wind asks {_told(high.level_force, units)} sideways of what holds it."
     worst = weakest(report)
     how = (
         f"{'Anchored' if report.anchored else 'Loose on the ground'} {_gives_way(worst)} at {told_speed(worst.gives_way, units)}"
@@ -257,8 +261,8 @@ def headline(report: WindReport, units: Units) -> str:
     return f"{how} {_stood(worst, report)}, {apart} {_stood(other, report)}."
 
 
-def _kilo(newtons: float) -> str:
-    return f"{newtons / 1000:.1f} kN" if newtons >= 950 else f"{newtons:.0f} N"
+def _told(newtons: float, units: Units) -> str:
+    return told_quantity(newtons, FORCE, units)
 
 
 @dataclass(frozen=True)
@@ -281,8 +285,8 @@ def fixing_rows(report: WindReport, units: Units) -> list[FixingRow]:
         (report.driving, "driving, against the wind", report.air_speed),
     ):
         if load is not None:
-            at = f"{told_speed(speed, units)}, {load.tilt:.0f}°, {load.pressure:.0f} Pa"
-            found.append(FixingRow(when, at, _kilo(load.pull), _kilo(load.shear), load.line, load.margin))
+            at = f"{told_speed(speed, units)}, {load.tilt:.0f}°, {told_quantity(load.pressure, PRESSURE, units)}"
+            found.append(FixingRow(when, at, _told(load.pull, units), _told(load.shear, units), load.line, load.margin))
     return found
 
 
@@ -401,25 +405,47 @@ class BeamDrawing:
     span_text: str
     longest_text: str
     ok: bool
+    supports: list[float]
+    beyond_text: str
 
 
 def beam_drawing(beam: BeamReport, number: int, units: Units) -> BeamDrawing:
-    """The bending line of an even load: 16/5 (s - 2 s^3 + s^4) of the sag in the middle."""
+    """The bending line of its worst load, the sag drawn so many times too large; dashed as far as it may sag."""
     width, times = 250.0, 10
-    scale = width / beam.span
+    (start, _), (end, _) = beam.line[0], beam.line[-1]
+    scale = width / (end - start)
+    deepest = max(abs(sag) for _, sag in beam.line) or 1.0
 
-    def bent(sag: float) -> str:
-        drawn = min(sag * times * scale, 40.0)
-        shape = [(i / 24, 3.2 * (i / 24 - 2 * (i / 24) ** 3 + (i / 24) ** 4)) for i in range(25)]
-        return path((10 + s * width, 16 + y * drawn) for s, y in shape)
+    def bent(by: float) -> str:
+        down = min(deepest * by * times * scale, 40.0) / (deepest * by or 1.0)
+        return path((10 + (at - start) * scale, 16 + sag * by * down) for at, sag in beam.line)
 
     def small(metres: float) -> str:
         return f"{metres / 0.0254:.2f} in" if units == "us" else f"{metres * 1000:.1f} mm"
 
+    supports = [round(10 + (at - start) * scale, 1) for at in (0.0, beam.span)]
+    beyond = [format_length(over, units) for over in beam.beyond if over]
     return BeamDrawing(
-        beam, number, bent(beam.deflection), bent(beam.limit), times, small(beam.deflection), small(beam.limit),
-        format_length(beam.span, units), format_length(round(beam.max_span, 2), units), beam.margin >= 1,
+        beam, number, bent(1.0), bent(beam.limit / beam.deflection if beam.deflection else 1.0), times, small(beam.deflection),
+        small(beam.limit), format_length(beam.span, units), format_length(round(beam.max_span, 2), units), beam.margin >= 1,
+        supports, " + ".join(beyond),
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class OwnBeamRow:
+    """A piece of the frame that may be taken as a beam."""
+
+    number: int
+    beam: OwnBeam
+    beyond_text: str
+
+
+def own_beam_rows(beams: Sequence[OwnBeam], units: Units) -> list[OwnBeamRow]:
+    return [
+        OwnBeamRow(number, one, " + ".join(format_length(round(over, 3), units) for over in one.beyond if over))
+        for number, one in enumerate(beams)
+    ]
 
 
 def point_words(point: GustPoint, units: Units) -> str:
@@ -429,30 +455,32 @@ def point_words(point: GustPoint, units: Units) -> str:
     return f"{FEET.get(point.by_foot, WAYS[point.first])}, wind {FROM[point.direction]}"
 
 
-def parts_of(report: WindReport) -> list[tuple[str, int, str, str]]:
+def parts_of(report: WindReport, units: Units) -> list[tuple[str, int, str, str]]:
     """What one of each part takes with the wind in front and behind: name, how many, and both in words."""
     if not report.loads:
         return []
     front, back = (next(one for one in report.loads if one.direction == name) for name in ("front", "back"))
     found = []
     for pressed, lifted in zip(front.members, back.members, strict=True):
-        each = [_taken(member) for member in (pressed, lifted)]
+        each = [_taken(member, units) for member in (pressed, lifted)]
         found.append((pressed.name, pressed.count, each[0], each[1]))
     for down, up in zip(front.reactions, back.reactions, strict=True):
         into = f"into the {report.carrier}" if "foot" in down.name and "actuator" not in down.name else "into what bears it"
-        found.append((f"{down.name}, {into}", down.count, _pushed(down), _pushed(up)))
+        found.append((f"{down.name}, {into}", down.count, _pushed(down, units), _pushed(up, units)))
     return found
 
 
-def _taken(member: Member) -> str:
+def _taken(member: Member, units: Units) -> str:
     if member.moment is not None:
-        return f"{member.moment / 1000:.1f} kNm"
+        return f"{member.moment / FOOT_POUND:.0f} lbf ft" if units == "us" else f"{member.moment / 1000:.1f} kNm"
     force = member.force or 0.0
+    told = told_quantity(abs(force), FORCE, units)
     if "bolt" in member.name:
-        return f"{abs(force) / 1000:.1f} kN across"
-    return f"{abs(force) / 1000:.1f} kN {'pressed' if force >= 0 else 'pulled'}"
+        return f"{told} across"
+    return f"{told} {'pressed' if force >= 0 else 'pulled'}"
 
 
-def _pushed(reaction: Reaction) -> str:
-    way = "down" if reaction.down >= 0 else "up"
-    return f"{abs(reaction.down) / 1000:.1f} kN {way}, {abs(reaction.level) / 1000:.1f} {'back' if reaction.level >= 0 else 'forward'}"
+def _pushed(reaction: Reaction, units: Units) -> str:
+    way, along = "down" if reaction.down >= 0 else "up", "back" if reaction.level >= 0 else "forward"
+    down, level = (told_quantity(abs(one), FORCE, units) for one in (reaction.down, reaction.level))
+    return f"{down} {way}, {level} {along}"

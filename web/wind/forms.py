@@ -7,13 +7,25 @@ from typing import Any, ClassVar
 from django import forms
 from django.db.models import Model
 
+from sundial.answers.beams.own import OwnBeam, own_beams
 from sundial.answers.beams.report import beams_report
 from sundial.answers.footing.report import footing_report
 from sundial.answers.wind.report import refuse_wind
 from sundial.beams.sections import parse_section
 from sundial.days import MONTH_NAMES
+from sundial.quantities import AREA_LOAD, FORCE, INCH, LINE_LOAD, MASS, WIND_SPEED
 from web.builds.editing import StationForm
-from web.builds.fields import ChoiceField, LengthField, LineField, NumberField, SpeedField, SwitchField, TwelveField, WholeField
+from web.builds.fields import (
+    ChoiceField,
+    LengthField,
+    LineField,
+    NumberField,
+    QuantityField,
+    SpeedField,
+    SwitchField,
+    TwelveField,
+    WholeField,
+)
 from web.builds.models import Build
 from web.builds.results import Results
 from web.wind.models import Footing, Wind
@@ -23,7 +35,7 @@ OF_WIND = (
     "front_foot", "back_foot", "width", "stow", "snow_load", "snow_slides",
 )  # fmt: skip
 OF_FOOTING = (
-    "kind", "diameter", "height", "feet", "soil", "fresh_fill", "frost_depth", "depth", "rating", "reduction", "stored", "spacing",
+    "kind", "diameter", "height", "feet", "soil", "fresh_fill", "frost_depth", "depth", "rating", "reduction", "stored", "spacing", "thread",
 )  # fmt: skip
 MONTHS = tuple(range(1, 13))
 ANCHORED = [("", "as its kind is"), ("no", "loose on the ground"), ("yes", "anchored")]
@@ -57,7 +69,7 @@ class WindForm(StationForm):
         why="From 10 m down to the panels the wind slackens; under 2 m nothing more is counted off.",
     )  # fmt: skip
     gusts = TwelveField(
-        0.1, 120, required=False, label="Strong gusts by month", unit="m/s",
+        0.1, 120, required=False, label="Strong gusts by month", kind=WIND_SPEED,
         why="Twelve, January to December. Empty: the strongest holds all year; with none told, from the sky of the place.",
     )  # fmt: skip
     blocked = SwitchField(label="Stacked or skirted underneath")
@@ -65,13 +77,10 @@ class WindForm(StationForm):
         label="It stands", choices=ANCHORED, required=False, why="Poles and wall frames are taken as anchored."
     )
     carried_by = ChoiceField(label="on", choices=Wind.CARRIED, why="All but the ground is somebody else's structure.")
-    frame_mass = NumberField(
-        0, 100000, required=False, label="Frame weighs", unit="kg", why="All of it, without panels and ballast.",
+    frame_mass = QuantityField(MASS, 0, 100000, required=False, label="Frame weighs", why="All of it, without panels and ballast.",
         source="Empty: the rails alone.",
     )  # fmt: skip
-    ballast = NumberField(
-        0, 100000, label="Ballast, each side", unit="kg", why="On the front feet, and as much on the back feet."
-    )
+    ballast = QuantityField(MASS, 0, 100000, label="Ballast, each side", why="On the front feet, and as much on the back feet.")
     friction = NumberField(
         0, 1.5, label="Friction", why="Timber on soil 0.4, concrete on soil 0.5, steel on gravel 0.4, rubber on slab 0.6.",
         source="Thumb values.",
@@ -83,8 +92,8 @@ class WindForm(StationForm):
     back_foot = LengthField(-20, 20, required=False, label="back feet or wheels", why="Empty: as the frame's kind says.")
     width = LengthField(0.05, 100, required=False, label="Outermost feet apart", why="Along the row. Empty: at its fifth points.")
     stow = SwitchField(label="Its motor lays it flat")
-    snow_load = NumberField(
-        0, 20, required=False, label="Snow on the ground", unit="kN/m²", why="Settled snow: 2 kN/m² for a metre."
+    snow_load = QuantityField(
+        AREA_LOAD, 0, 20, required=False, label="Snow on the ground", why="Settled snow: 2 kN/m² for a metre."
     )
     snow_slides = SwitchField(label="It can slide off the glass")
     table = forms.CharField(
@@ -104,12 +113,20 @@ class WindForm(StationForm):
         0.05, 20, required=False, label="Pushed at", why="Height of the level load. Empty: from the frame."
     )
     footing_frost_depth = LengthField(0, 5, label="Frost goes down", why="Of your place; the building office knows.")
-    footing_rating = NumberField(
-        0.1, 1e6, required=False, label="Screw is rated for", unit="N", why="By its maker, against pulling out."
+    footing_rating = QuantityField(
+        FORCE, 0.1, 1e6, required=False, label="Screw is rated for", why="By its maker, against pulling out."
     )
     footing_reduction = NumberField(0, 1, label="times, for this soil")
-    footing_stored = NumberField(0, 100000, label="It also carries", unit="kg", why="Wood stacked on it, all together.")
+    footing_stored = QuantityField(MASS, 0, 100000, label="It also carries", why="Wood stacked on it, all together.")
     footing_spacing = LengthField(0.1, 50, required=False, label="From foot to foot", why="For uneven settling.")
+    footing_thread = LengthField(
+        0.0001,
+        0.1,
+        small=True,
+        required=False,
+        label="A turn of its jack lifts",
+        why="Of a screw jack under each foot. Empty: there is none.",
+    )
 
     def current(self, build: Build) -> dict[str, Any]:
         wind, footing = build.wind, build.footing
@@ -176,8 +193,19 @@ class BeamForm(StationForm):
     span = LengthField(0.05, 20, label="Spans")
     spacing = LengthField(0.05, 20, label="one every")
     members = WholeField(1, 10, label="Side by side")
-    load = NumberField(0, 100000, required=False, label="It carries beside the frame", unit="N/m")
+    load = QuantityField(
+        LINE_LOAD,
+        0,
+        100000,
+        required=False,
+        label="It carries beside the frame",
+    )
     stored = forms.BooleanField(required=False, label="It carries what is stored")
+    carries = ChoiceField(
+        label="It carries", choices=[("glass", "the glass above it"), ("floor", "a floor: no glass")], required=False
+    )
+    beyond_first = LengthField(0, 10, label="Beyond its first support", required=False)
+    beyond_last = LengthField(0, 10, label="beyond its last", required=False)
 
     def current(self, build: Build) -> dict[str, Any]:
         return {"name": "purlin", "section": "45x95 C24", "span": 1.8, "spacing": 0.9, "members": 1}
@@ -195,7 +223,43 @@ class BeamForm(StationForm):
 
     def apply(self, build: Build) -> list[Model]:
         names = ("name", "section", "span", "spacing", "members", "load", "stored")
-        build.footing.beams = [*build.footing.beams, {name: self.cleaned_data[name] for name in names}]
+        data = self.cleaned_data
+        beam = {name: data[name] for name in names} | {"carries": data["carries"] or "glass"}
+        beam["beyond"] = [data["beyond_first"] or 0.0, data["beyond_last"] or 0.0]
+        build.footing.beams = [*build.footing.beams, beam]
+        return [build.footing]
+
+    def check(self, results: Results) -> None:
+        beams_report(results.scene)
+
+
+class OwnBeamForm(StationForm):
+    """One of the frame's pieces, taken as a beam."""
+
+    paths: ClassVar[dict[str, str]] = {"beams": "piece"}
+
+    piece = forms.IntegerField(min_value=0, max_value=99)
+
+    def current(self, build: Build) -> dict[str, Any]:
+        return {}
+
+    def clean_piece(self) -> OwnBeam:
+        own = own_beams(Results(self.build).scene)
+        if self.cleaned_data["piece"] >= len(own):
+            raise forms.ValidationError("The frame was changed: it has no such piece any more.")
+        return own[self.cleaned_data["piece"]]
+
+    def apply(self, build: Build) -> list[Model]:
+        taken: OwnBeam = self.cleaned_data["piece"]
+        beam = {"name": taken.name, "section": taken.section, "span": round(taken.span, 4), "spacing": round(taken.spacing, 4)}
+        beam |= {
+            "members": 1,
+            "load": 0.0,
+            "stored": False,
+            "carries": "glass",
+            "beyond": [round(over, 4) for over in taken.beyond],
+        }
+        build.footing.beams = [*build.footing.beams, beam]
         return [build.footing]
 
     def check(self, results: Results) -> None:
@@ -208,21 +272,33 @@ class LevelsForm(StationForm):
     paths: ClassVar[dict[str, str]] = {"footing.levels": "levels"}
 
     date = forms.DateField(label="On", error_messages={"invalid": "Give a day such as 2026-11-26."})
-    levels = LineField(label="Levels in a row, mm", max_length=200)
+    levels = LineField(label="Levels in a row", max_length=200)
+
+    def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
+        super().__init__(build, *args, **kwargs)
+        unit = "in" if self.chosen_units() == "us" else "mm"
+        self.fields["levels"].label = f"Levels in a row, {unit}"
+        self.fields["levels"].why = (  # type: ignore[attr-defined]
+            "Each foot against one mark, higher above zero. Four feet: front left, front right, back left, back right."
+        )
 
     def current(self, build: Build) -> dict[str, Any]:
         return {}
 
     def clean_levels(self) -> list[float]:
         found = []
+        us = self.chosen_units() == "us"
+        size, unit, names = (INCH, "in", "inches") if us else (0.001, "mm", "millimetres")
         for place, word in enumerate(self.cleaned_data["levels"].replace(",", " ").replace(";", " ").split(), 1):
             try:
-                value = float(word.replace("−", "-"))
+                value = float(word.replace("−", "-").removesuffix(unit))
             except ValueError:
-                raise forms.ValidationError(f"Foot {place}, {word[:20]!r}, is not a number of millimetres.") from None
-            if not -1000 <= value <= 1000:
-                raise forms.ValidationError(f"Foot {place}, {value:g} mm: levels lie within a metre of the mark.")
-            found.append(value / 1000)
+                raise forms.ValidationError(f"Foot {place}, {word[:20]!r}, is not a number of {names}.") from None
+            if not abs(value * size) <= 1:
+                raise forms.ValidationError(
+                    f"Foot {place}, {value:g} {unit}: levels lie within {'40 in' if us else 'a metre'} of the mark."
+                )
+            found.append(value * size)
         if not 2 <= len(found) <= 24:
             raise forms.ValidationError("Give one number for each foot, two or more.")
         return found

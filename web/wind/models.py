@@ -15,7 +15,7 @@ WIND = (
     "width", "stow", "table", "in_plan",
 )  # fmt: skip
 FOOTING = (
-    "kind", "diameter", "height", "feet", "soil", "fresh_fill", "frost_depth", "depth", "rating", "reduction", "stored", "spacing",
+    "kind", "diameter", "height", "feet", "soil", "fresh_fill", "frost_depth", "depth", "rating", "reduction", "stored", "spacing", "thread",
 )  # fmt: skip
 
 
@@ -122,6 +122,7 @@ class Footing(Part):
     reduction = models.FloatField(default=0.7)
     stored = models.FloatField(default=0.0)
     spacing = models.FloatField(null=True, blank=True)
+    thread = models.FloatField(null=True, blank=True)
     levels = models.JSONField(default=list)
     beams = models.JSONField(default=list)
 

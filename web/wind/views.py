@@ -14,9 +14,10 @@ from django.views import View
 from sundial.answers.wind.forecast import forecast_advice
 from sundial.beams.sections import usual_sections
 from sundial.errors import BriefError
+from sundial.quantities import FORCE
 from sundial.wind.pressure import scaled_force
 from web.builds.editing import StationForm, save, write
-from web.builds.fields import NumberField, SpeedField
+from web.builds.fields import Measured, QuantityField, SpeedField
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.shell import SignedIn, StationView, own_build
@@ -32,6 +33,7 @@ from web.wind.figures import (
     gust_curve,
     headline,
     months_of,
+    own_beam_rows,
     parts_of,
     point_words,
     stretch_words,
@@ -39,7 +41,7 @@ from web.wind.figures import (
     told_speed,
     worst_fixing,
 )
-from web.wind.forms import BeamForm, LevelsForm, WindForm
+from web.wind.forms import BeamForm, LevelsForm, OwnBeamForm, WindForm
 
 
 class AsksSpeed(forms.Form):
@@ -48,9 +50,10 @@ class AsksSpeed(forms.Form):
     def __init__(self, build: Build, *args: Any, **kwargs: Any) -> None:
         kwargs.setdefault("label_suffix", "")
         super().__init__(*args, **kwargs)
+        self.chosen_units = lambda: build.shown_in
         for field in self.fields.values():
-            if isinstance(field, SpeedField):
-                field.units = build.shown_in
+            if isinstance(field, Measured):
+                field.measure_in(build.shown_in, None)
 
 
 class ForecastForm(AsksSpeed):
@@ -69,7 +72,12 @@ class ForecastForm(AsksSpeed):
 class ScaledForm(AsksSpeed):
     """A known force at another speed."""
 
-    force = NumberField(0, 1e7, label="A force of", unit="N")
+    force = QuantityField(
+        FORCE,
+        0,
+        1e7,
+        label="A force of",
+    )
     at = SpeedField(label="at")
     other = SpeedField(label="becomes, at")
 
@@ -113,13 +121,13 @@ class WindStation(StationView):
             "switched": [month for month in months if month.on],
             "side": side,
             "curve": gust_curve(report, units) if report.steepest.gives_way or report.flattest.gives_way else None,
-            "forces": force_curves(report),
+            "forces": force_curves(report, units),
             "pull": worst_fixing(report),
             "blow": blow_data(report, build.wind.ballast, told_feet(build, results, side)),
             "rows": [(point, point_words(point, units)) for point in report.own]
             if len(report.own) <= 24
             else _every(report, units),
-            "parts": parts_of(report),
+            "parts": parts_of(report, units),
             "fixings": fixing_rows(report, units),
             "held_over": [
                 month.name
@@ -133,6 +141,8 @@ class WindStation(StationView):
             "foot": footing_drawing(footing, build.footing.diameter, units) if footing else None,
             "drip": drip_words(footing, units) if footing else "",
             "beams": [beam_drawing(one, number, units) for number, one in enumerate(beams.beams)],
+            "beam_notes": beams.notes,
+            "own_beams": own_beam_rows(beams.own, units),
             "heat": beams.heat,
             "beam_sources": beams.sources,
         }
@@ -201,6 +211,12 @@ class AddPiece(SignedIn, View):
 
 class AddBeam(AddPiece):
     form_class, named = BeamForm, "beam_form"
+
+
+class AddOwnBeam(AddPiece):
+    """One of the frame's own pieces, as it is cut now."""
+
+    form_class, named = OwnBeamForm, "own_form"
 
 
 class AddLevels(AddPiece):

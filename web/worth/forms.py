@@ -11,6 +11,7 @@ from sundial.brief.model import ROWS
 from sundial.errors import BriefError
 from sundial.quantities import parse_tilts
 from sundial.worth.comparison import PANEL_KINDS
+from sundial.worth.other_panels import ELSEWHERE, MORE
 from sundial.worth.ways import ASKED_FOR, NAMES
 from web.builds.editing import StationForm
 from web.builds.fields import ChoiceField, LineField, NumberField, PercentField, SwitchField, WholeField
@@ -35,6 +36,7 @@ ECONOMICS = (
 )
 FREE = ("flat", "best-fixed", "yours", "winter-left")
 UNPRICED = (*FREE, *PANEL_KINDS)
+NEEDED = {"count": "Say how many.", "azimuth": "Say which way they face.", "tilt": "Say at which angle."}
 
 
 def _asked(build: Build) -> list[str]:
@@ -172,25 +174,50 @@ class WorthForm(UseForm):
 
 
 class AddRowForm(StationForm):
-    """A way of holding the panels of the person's own."""
+    """A way of holding the panels of the person's own, or other panels."""
 
     name = LineField(label="Its name", max_length=120)
     kind = ChoiceField(
         label="It is",
-        choices=[("fixed", "fixed"), ("stepped", "stepped by hand"), ("one-axis", "one axis"), ("two-axis", "two axes")],
+        choices=[
+            ("fixed", "fixed"),
+            ("stepped", "stepped by hand"),
+            ("one-axis", "one axis"),
+            ("two-axis", "two axes"),
+            (MORE, "more panels, beside these"),
+            (ELSEWHERE, "these panels, on a roof or elsewhere"),
+        ],
     )
     tilts = forms.CharField(label="Tilt, or tilts it reaches", max_length=400, required=False)
     settings = WholeField(1, 12, label="Settings a year", required=False)
+    count = WholeField(1, 400, label="How many more", required=False)
+    power = NumberField(1, 2000, label="Nameplate of one", unit="W", required=False, why="Empty: as the panels that are there.")
+    bifaciality = PercentField(
+        0, 100, label="Back side makes", required=False, why="Empty: as the panels that are there. 0: nothing."
+    )
+    azimuth = NumberField(
+        0,
+        360,
+        label="They face",
+        unit="° from true north",
+        required=False,
+        why="East 90, south 180, west 270. Empty: as the array does.",
+    )
+    tilt = NumberField(0, 90, label="At", unit="° from level", required=False, why="Empty: as the base.")
     extra_cost = NumberField(-1e9, 1e9, label="Extra cost", unit="{currency}", required=False)
     upkeep = NumberField(0, 1e6, label="Upkeep", unit="{currency} a year", required=False)
 
     def current(self, build: Build) -> dict[str, Any]:
-        return {"settings": 2}
+        return {"settings": 2, "kind": "fixed"}
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         kind, typed = data.get("kind"), data.get("tilts") or ""
-        self.mount: dict[str, Any] = {"kind": kind}
+        self.mount: dict[str, Any] | None = {"kind": kind}
+        self.panels: dict[str, Any] | None = None
+        if kind in (MORE, ELSEWHERE):
+            self.mount, self.panels = None, self._panels(data, kind)
+            return data
         if kind in ("fixed", "stepped") or typed:
             try:
                 tilts = sorted(set(parse_tilts(typed)))
@@ -207,6 +234,15 @@ class AddRowForm(StationForm):
                 self.mount |= {"axis_tilts": tilts} if len(tilts) > 1 else {"axis_tilt": tilts[0]}
         return data
 
+    def _panels(self, data: dict[str, Any], kind: str) -> dict[str, Any]:
+        """Other panels, in the words of a brief."""
+        needed = ("count",) if kind == MORE else ("azimuth", "tilt")
+        for name in needed:
+            if data.get(name) is None and name not in self.errors:
+                self.add_error(name, NEEDED[name])
+        asked = ("count", "power", "bifaciality", "azimuth", "tilt") if kind == MORE else needed
+        return {name: data[name] for name in asked if data.get(name) is not None}
+
     def apply(self, build: Build) -> list[Model]:
         data = self.cleaned_data
         option = Option(
@@ -214,6 +250,7 @@ class AddRowForm(StationForm):
             position=50,
             name=data["name"],
             mount=self.mount,
+            panels=self.panels,
             settings=data["settings"] if data["kind"] in ("stepped", "one-axis") else None,
             extra_cost=data["extra_cost"],
             upkeep=data["upkeep"] or 0.0,

@@ -15,7 +15,7 @@ from sundial.errors import BriefError
 from web.builds.part import Part, Progress
 
 WORTH = ("life", "interest", "price_growth", "ageing", "panel_cost", "count_hours", "spent")
-OPTION = ("mount", "settings", "extra_cost", "upkeep", "minutes_per_move", "off")
+OPTION = ("mount", "panels", "settings", "extra_cost", "upkeep", "minutes_per_move", "off")
 
 
 class Economics(Part):
@@ -273,13 +273,14 @@ def twelve(value: list[float] | float) -> list[float]:
 
 
 class Option(models.Model):
-    """One row: a standard one (``row``) priced or switched off, or one of the person's own with its ``mount``."""
+    """One row: a standard one (``row``) priced or switched off, or one of the person's own with its ``mount`` or other ``panels``."""
 
     build = models.ForeignKey("builds.Build", on_delete=models.CASCADE, related_name="options")
     position = models.PositiveSmallIntegerField(default=0)
     name = models.CharField(max_length=120, blank=True)
     row = models.CharField(max_length=20, null=True, blank=True)
     mount = models.JSONField(null=True, blank=True)
+    panels = models.JSONField(null=True, blank=True)  # other panels, in the words of a brief
     settings = models.PositiveSmallIntegerField(null=True, blank=True)
     off = models.BooleanField(default=False)
     extra_cost = models.FloatField(null=True, blank=True)

@@ -11,7 +11,7 @@ from web.worth.models import Economics, Usage
 from web.worth.stored import HOURS, WAYS, own_hours, shared_study
 
 # What an option makes follows from these, not from its price.
-OPTIONS = ("options.row", "options.name", "options.mount", "options.settings", "options.off")
+OPTIONS = ("options.row", "options.name", "options.mount", "options.panels", "options.settings", "options.off")
 
 register(
     Station(
@@ -35,8 +35,23 @@ register(
             ),
             Result(
                 "worth",
-                (*PHYSICS, "plan", "wind", "footing", "options", "use", "battery", "worth", "room", "build.currency", "fellows"),
-                lambda results, *_: worth_report(shared_study(results), results.build.currency, results["ways"]),
+                (
+                    *PHYSICS,
+                    "plan",
+                    "wind",
+                    "footing",
+                    "options",
+                    "use",
+                    "battery",
+                    "worth",
+                    "room",
+                    "build.currency",
+                    "build.units",
+                    "fellows",
+                ),
+                lambda results, *_: worth_report(
+                    shared_study(results), results.build.currency, results["ways"], results.build.shown_in
+                ),
                 json_codec(WorthReport),
             ),
         ),

@@ -23,6 +23,7 @@ from web.worth.figures import swing_chart, worth_picture
 from web.worth.forms import UNPRICED, AddRowForm, WorthForm
 from web.worth.models import Option
 from web.worth.offers import OffersForm
+from web.worth.spent import known_of
 from web.worth.use_view import use_view
 
 NAMED = (*PANEL_KINDS, "bigger-battery")  # rows whose name says how many, or how much
@@ -58,6 +59,8 @@ class WorthStation(StationView):
             "swings": swing_chart(worth),
             "use": use_view(build, results),
             "whole": worth.whole,
+            "known": (known := known_of(results)),
+            "known_sum": round(sum(cost.amount for cost in known), 2),
         }
 
 

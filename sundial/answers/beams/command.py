@@ -25,6 +25,8 @@ def beams_answer(scene: Scene) -> Answer:
     report = beams_report(scene)
     return {
         "beams": [asdict(one) for one in report.beams],
+        "notes": list(report.notes),
+        "own": [asdict(one) for one in report.own],
         "heat_gaps": [asdict(one) for one in report.heat],
         "sources": list(report.sources),
         "estimate": ESTIMATE,

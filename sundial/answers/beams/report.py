@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import cos, radians
 
 import numpy as np
 
-from sundial.beams.bending import LIMIT, Load, deflection, longest_span, side_by_side, stress
+from sundial.answers.beams.own import OwnBeam, own_beams
+from sundial.beams.bending import Load, bent, longest_span, margin, sag_line, side_by_side
 from sundial.beams.sections import Duration, Section, heat_change, parse_section, sources
 from sundial.brief.model import BeamBrief
 from sundial.errors import BriefError
@@ -20,13 +22,17 @@ from sundial.wind.stance import stance
 from sundial.wind.standing import pushes, standing
 
 LIFTING = "wind lifting"
+DRAWN = 20  # places of a field
+MOST_MEMBERS = 4  # side by side, that a note looks for
 HEAT = 50.0  # K between a winter night and black metal in the summer sun (the trade's figure)
 
 
 @dataclass(frozen=True)
 class BeamReport:
     """One beam at its worst load: ``deflection`` m against ``limit`` m, ``stress`` Pa against ``allowed`` Pa, ``margin`` the lesser of
-    the two, ``max_span`` m; ``load`` N/m of what is worst, ``loads`` N/m of each kind by name; ``why``: which of both limits it."""
+    the two, ``max_span`` m; ``load`` N/m of what is worst, ``loads`` N/m of each kind by name; ``why``: which of both limits it.
+    ``beyond`` m by which it reaches past its supports; ``free_end``: its sag is that of such an end; ``line``: m
+    from its first support, and the sag there, m."""
 
     name: str
     section: str
@@ -43,6 +49,10 @@ class BeamReport:
     load: float
     loads: dict[str, float]
     why: str
+    beyond: tuple[float, float] = (0.0, 0.0)
+    free_end: bool = False
+    carries: str = "glass"
+    line: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -58,9 +68,13 @@ class HeatGap:
 
 @dataclass(frozen=True)
 class BeamsReport:
+    """All ``beams``; ``notes`` on the worst; ``own``: pieces of the frame that may be taken as beams."""
+
     beams: tuple[BeamReport, ...]
     heat: tuple[HeatGap, ...]
     sources: tuple[str, ...]
+    notes: tuple[str, ...] = ()
+    own: tuple[OwnBeam, ...] = ()
 
 
 def beams_report(scene: Scene) -> BeamsReport:
@@ -68,8 +82,9 @@ def beams_report(scene: Scene) -> BeamsReport:
     found = tuple(_beam(scene, beam, number) for number, beam in enumerate(scene.brief.beams))
     row = scene.array.breadth
     return BeamsReport(
-        found, tuple(heat_gap(material, row, HEAT) for material in ("aluminium", "steel", "glass", "timber")), sources()
-    )
+        found, tuple(heat_gap(material, row, HEAT) for material in ("aluminium", "steel", "glass", "timber")), sources(),
+        tuple(_notes(scene, found)), own_beams(scene),
+    )  # fmt: skip
 
 
 def heat_gap(material: str, length: float, kelvin: float) -> HeatGap:
@@ -84,7 +99,8 @@ def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
     except ValueError as error:
         raise BriefError(f"beams[{number}].section", str(error)) from None
     section = side_by_side(single, beam.members, beam.joined)
-    alone = line_loads(scene, section, beam.spacing)
+    floor = beam.carries == "floor"
+    alone = [Load("its own weight", section.mass * GRAVITY, "permanent")] if floor else line_loads(scene, section, beam.spacing)
     loads = alone
     beside = beam.load + _stored(scene, beam, number)
     if beside:
@@ -94,19 +110,46 @@ def _beam(scene: Scene, beam: BeamBrief, number: int) -> BeamReport:
             else Load(f"{one.name}, and what it carries", one.per_metre + beside, _as_long(one.duration))
             for one in alone  # lifted while nothing lies there
         ]
-    limit = beam.span / LIMIT
-    judged = []
-    for load in loads:
-        bent, strained = deflection(section, beam.span, load.per_metre), stress(section, beam.span, load.per_metre)
-        allowed = section.allowed(load.duration, beam.outdoors)
-        judged.append((min(limit / max(bent, 1e-12), allowed / max(strained, 1e-9)), load, bent, strained, allowed))
-    margin, worst, bent, strained, allowed = min(judged, key=lambda one: one[0])
-    why = "it bends too far" if limit / max(bent, 1e-12) <= allowed / max(strained, 1e-9) else "its material is strained too much"
+    worst = min(loads, key=lambda load: margin(section, beam.span, load, beam.outdoors, beam.beyond))
+    left = margin(section, beam.span, worst, beam.outdoors, beam.beyond)
+    shape = bent(section, beam.span, worst.per_metre, beam.beyond)
+    strained, allowed = shape.moment / section.modulus, section.allowed(worst.duration, beam.outdoors)
+    far = "its free end bends too far" if shape.free_end else "it bends too far"
+    why = far if shape.limit / max(shape.sag, 1e-12) <= allowed / max(strained, 1e-9) else "its material is strained too much"
     return BeamReport(
-        beam.name, beam.section, beam.span, beam.spacing, beam.members, bent, limit, strained, allowed, margin,
-        longest_span(section, loads, beam.outdoors), worst.name, worst.per_metre, {load.name: load.per_metre for load in loads},
-        why if margin < 1 else "",
+        beam.name, beam.section, beam.span, beam.spacing, beam.members, shape.sag, shape.limit, strained, allowed, left,
+        longest_span(section, loads, beam.outdoors, beam.beyond), worst.name, worst.per_metre,
+        {load.name: load.per_metre for load in loads}, why if left < 1 else "", beam.beyond, shape.free_end, beam.carries,
+        _line(section, beam, worst.per_metre),
     )  # fmt: skip
+
+
+def _line(section: Section, beam: BeamBrief, per_metre: float) -> tuple[tuple[float, float], ...]:
+    """The bending line as it is drawn: both ends, both supports and some places between."""
+    whole = sag_line(section, beam.span, per_metre, beam.beyond)
+    field = [one for one in whole if 0 <= one[0] <= beam.span]
+    return tuple(
+        [one for one in whole if one[0] < 0] + field[:: len(field) // DRAWN] + [one for one in whole if one[0] > beam.span]
+    )
+
+
+def _notes(scene: Scene, found: Sequence[BeamReport]) -> list[str]:
+    """What the worst beam lacks, and what would do."""
+    if not found:
+        return []
+    number = min(range(len(found)), key=lambda at: found[at].margin)
+    worst, beam = found[number], scene.brief.beams[number]
+    if worst.margin >= 1:
+        return [f"The worst of them is {worst.name}: it bears {worst.margin:.1f} times what comes, worst under {worst.worst}."]
+    notes = [f"The worst of them is {worst.name}: it bears {worst.margin:.2f} of what comes under {worst.worst}; {worst.why}."]
+    for members in range(beam.members + 1, MOST_MEMBERS + 1):
+        more = _beam(scene, beam.model_copy(update={"members": members}), number)
+        if more.margin >= 1:
+            notes.append(f"{members} of them side by side bear {more.margin:.1f} times that.")
+            break
+    if worst.max_span > 0:
+        notes.append(f"As it is, it may span {worst.max_span:.2f} m: one more support does it.")
+    return notes
 
 
 def _as_long(duration: Duration) -> Duration:

@@ -34,6 +34,7 @@ def cutting_answer(scene: Scene) -> Answer:
         "buy": [asdict(one) for one in plan.buy],
         "waste": plan.waste,
         "kept": plan.kept,
+        "on_hand": [{"section": one.section, "boards": len(one.boards), "total": one.total, "used": one.used} for one in report.on_hand],
         "cost": plan.cost,
         "gap": plan.gap,
         "length_gap": plan.length_gap,
@@ -58,7 +59,7 @@ def _piece(piece: CutPiece, allowance: float) -> Answer:
     return {
         "letter": piece.letter, "name": piece.name, "section": piece.section, "length": piece.length, "toe": piece.toe,
         "heel": piece.heel, "extent": piece.extent(allowance), "angles": [piece.foot, piece.angle], "bevel": piece.bevel,
-        "count": piece.count, "hand": piece.hand, "parts": piece.parts, "holes": [asdict(hole) for hole in piece.holes],
+        "count": piece.count, "hand": piece.hand, "sides": list(piece.sides), "parts": len(piece.parts) or 1, "part_lengths": list(piece.parts), "holes": [asdict(hole) for hole in piece.holes],
         **({"tilt": piece.tilt} if piece.tilt is not None else {}),
     }  # fmt: skip
 

@@ -67,8 +67,8 @@ def _cable(run: Run) -> Answer:
         "drop_share": run.own.share,
         "lost_kwh": run.own.lost,
         "sizes": [
-            {"area": one.area, "awg": one.gauge, "drop": one.drop, "drop_share": one.share, "lost_kwh": one.lost, "price": one.price, "years": one.years}
-            for one in run.sizes
+            {"area": one.area, "awg": one.awg, "drop": one.drop, "drop_share": one.share, "lost_kwh": one.lost, "price": one.price, "years": one.years}
+            for one in sorted({*run.sizes, *run.gauges}, key=lambda one: one.area)
         ],
         "within_2_percent": run.within_2,
         "within_3_percent": run.within_3,

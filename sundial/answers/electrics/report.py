@@ -39,8 +39,8 @@ class ElectricsReport:
     """``strings`` of panel numbers as they are wired, in the order of the cable; voltages of the longest (cold) and shortest (hot), and the
     current of those side by side on one input; ``why`` that may not be (empty: it may); ``splits`` that are allowed; fewest and most panels
     of a string; ``cell`` degC at its hottest; the cable's ``run``; ``joints`` of the leads; ``clipped``; ``better``: the nearest allowed
-    wiring where this one is not, with ``better_split``; ``longer``: the same for the rack with the columns that are to be added (panels
-    numbered anew), ``longer_why`` there is none. ``cables`` to make beside the panels' own leads."""
+    wiring where this one is not, with ``better_split``; ``longer``: the same for the rack with the columns and rows that are to be added (old
+    panels keep their numbers, new ones follow), ``longer_why`` there is none. ``cables`` to make beside the panels' own leads."""
 
     strings: tuple[tuple[int, ...], ...]
     cold_voltage: float
@@ -133,19 +133,18 @@ def _nearest(wired: Sequence[Sequence[int]], splits: Sequence[Split]) -> tuple[R
 
 
 def _longer(scene: Scene, label: ElectricsBrief, wired: Sequence[Sequence[int]]) -> tuple[Restrung | None, Split | None, str]:
-    """The wiring of the rack made longer that changes the fewest plugs; panels are numbered anew, the old ones keep their places."""
-    more, columns, rows = scene.brief.cutting.longer, scene.array.columns, scene.array.rows
-    if not more or scene.brief.wiring.kind == "own" or label.input is None:
+    """The wiring of the rack made longer that changes the fewest plugs; old panels keep their numbers, new ones follow."""
+    cutting = scene.brief.cutting
+    if not (cutting.longer or cutting.longer_rows) or scene.brief.wiring.kind == "own" or label.input is None:
         return None, None, ""
-    count = rows * (columns + more)
+    count = (scene.array.rows + cutting.longer_rows) * (scene.array.columns + cutting.longer)
     if count > MOST_PANELS:
         return None, None, f"{count} panels: the fewest changed plugs are worked out for up to {MOST_PANELS}"
-    renumbered = [[(panel - 1) // columns * (columns + more) + (panel - 1) % columns + 1 for panel in string] for string in wired]
     splits = allowed_splits(label, count, scene.brief.system.mounting)
     if not splits:
         return None, None, f"no way of splitting {count} panels keeps within the input's limits"
     panels = list(range(1, count + 1))
-    tried = [(restring(renumbered, panels, sizes_of(split)), split) for split in splits[:MOST_TRIED]]
+    tried = [(restring(wired, panels, sizes_of(split)), split) for split in splits[:MOST_TRIED]]
     made, split = min(tried, key=lambda one: (one[0].changed, len(one[0].strings)))
     return made, split, ""
 

@@ -10,8 +10,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sundial.answers.command import Answer, Command
-from sundial.doors import day_of, moment_of, number
+from sundial.doors import day_of, measure, moment_of, number
 from sundial.errors import BriefError
+from sundial.quantities import TEMPERATURE
 
 if TYPE_CHECKING:
     from sundial.expected.clear import Judged
@@ -57,7 +58,9 @@ def _moment(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--azimuth", type=number(-360, 360, "degrees"), metavar="A")
     parser.add_argument("--sky", default="clear", metavar="S", help="clear, haze, broken or overcast")
-    parser.add_argument("--temp", type=number(-90, 70, "degC"), metavar="C", help="degC of the air, where it is known")
+    parser.add_argument(
+        "--temp", type=measure(TEMPERATURE, -90, 70), metavar="C", help="degC of the air, or 95F, where it is known"
+    )
 
 
 def _series(parser: argparse.ArgumentParser) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from sundial.answers.command import Answer, Command
-from sundial.doors import number
+from sundial.doors import length, number
 from sundial.errors import BriefError
 
 if TYPE_CHECKING:
@@ -88,7 +88,10 @@ def drill_answer(study: Study, pitch: float, loss: float) -> Answer:
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
-        "--drill", type=number(-1e9, 1e9), metavar="PITCH", help="where to drill the base bar, with places so many m apart"
+        "--drill",
+        type=length(-1e9, 1e9),
+        metavar="PITCH",
+        help="where to drill the base bar, with places so many m (or 1in) apart",
     )
     parser.add_argument(
         "--loss", type=number(-1e9, 1e9), default=0.01, metavar="SHARE", help="that the holes may cost the plan (0.01)"

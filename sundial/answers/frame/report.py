@@ -10,7 +10,7 @@ from sundial.frames.kind import Hole, Structure, Unclosed
 from sundial.frames.loads import Loosened, Thrust, loosened, thrusts
 from sundial.frames.pieces import Piece
 from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
-from sundial.quantities import Units, format_length
+from sundial.quantities import FORCE, Units, format_length, told_quantity
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -113,7 +113,8 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
         worst = max(pushed, key=lambda one: abs(one.force))
         if abs(worst.force) > rated:
             notes.append(
-                f"At {worst.tilt:.0f} degrees the weight alone asks {abs(worst.force):.0f} N; the actuator is rated for {rated:.0f} N."
+                f"At {worst.tilt:.0f} degrees the weight alone asks {told_quantity(abs(worst.force), FORCE, units)}; the actuator is rated for "
+                f"{told_quantity(rated, FORCE, units)}."
             )
     return notes
 

@@ -142,7 +142,7 @@ def _things(scene: Scene) -> tuple[Standing, ...]:
     briefs = scene.brief.yard.objects if scene.brief.yard else []
     return tuple(
         Standing(thing.name, held.kind, tuple((float(x), float(y)) for x, y in thing.outline.exterior.coords[:-1]))
-        for thing, held in zip(scene.yard.things, briefs, strict=True)
+        for thing, held in zip(scene.yard.things, briefs, strict=False)  # its own house comes after
         if held.kind != "array"
     )
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from sundial.answers.command import Answer, Command
-from sundial.doors import number
+from sundial.doors import length
 
 if TYPE_CHECKING:
     from sundial.siting.spots import For
@@ -107,7 +107,7 @@ def _season(parser: argparse.ArgumentParser) -> None:
 
 
 def _yard_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--grid", type=number(-1e9, 1e9), required=True, metavar="M", help="size of a cell, m")
+    parser.add_argument("--grid", type=length(-1e9, 1e9), required=True, metavar="M", help="size of a cell, m, or 3ft")
     _season(parser)
     parser.add_argument("--csv", action="store_true", help="rows of x, y, irradiation instead of JSON")
 

@@ -8,8 +8,9 @@ from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 from sundial.answers.command import Answer, Command
-from sundial.doors import number
+from sundial.doors import measure, number
 from sundial.errors import BriefError
+from sundial.quantities import WIND_SPEED
 
 if TYPE_CHECKING:
     from sundial.answers.wind.report import GustPoint
@@ -54,6 +55,7 @@ def wind_answer(study: Study, gust: float | None = None, tilt: float | None = No
             **({"facing_stands": position.facing_stands} if position.facing_stands is not None else {}),
         },
         "actuator_moves_until": report.moves_until,
+        "places": [asdict(place) for place in report.places],
         **({"fixings": _fixing(report.fixings)} if report.fixings else {}),
         **({"driving": {**_fixing(report.driving), "speed": report.air_speed}} if report.driving else {}),
         "loads": [
@@ -102,7 +104,9 @@ def _forces(point: GustPoint) -> Answer:
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--gust", type=number(-1e9, 1e9), metavar="V", help="in m/s, instead of the brief's strongest")
+    parser.add_argument(
+        "--gust", type=measure(WIND_SPEED, -1e9, 1e9), metavar="V", help="in m/s, or 80mph, instead of the brief's strongest"
+    )
     parser.add_argument("--tilt", type=number(-1e9, 1e9), metavar="T", help="degrees (the steepest that it takes)")
 
 

@@ -8,8 +8,10 @@ from math import hypot, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.answers.wind.places import Place, places_of
 from sundial.errors import BriefError
 from sundial.frames.load_path import GRAVITY, Member, Reaction
+from sundial.quantities import FORCE, Units, told_quantity
 from sundial.scene import Scene
 from sundial.stands.registry import stands
 from sundial.storms.position import WindPosition, wind_position
@@ -81,7 +83,8 @@ class WindReport:
     """``curve``: every whole degree; ``own``: the tilts that the mount takes; ``flattest`` and ``steepest`` of these; ``at_tilt``: the one that ballast and loads are worked out for. ``months``: the
     gust of each month, and ``caps`` the highest tilt it allows (None: none stands). ``ballast`` kg on each side against tipping and
     lifting at the strongest gust and steepest tilt, ``ballast_sliding`` against sliding too (None: not what holds it). ``fixings``: what the worst
-    one takes at the strongest gust, and ``driving`` on the road, at an ``air_speed`` m/s (None: not asked); ``raised`` m: height of what it stands on."""
+    one takes at the strongest gust, and ``driving`` on the road, at an ``air_speed`` m/s (None: not asked); ``raised`` m: height of what it stands on; ``places`` where a flap may
+    be left."""
 
     gust: float
     pressure: float
@@ -113,6 +116,7 @@ class WindReport:
     air_speed: float | None = None
     caution: str = ""
     raised: float = 0.0
+    places: tuple[Place, ...] = ()
 
     @property
     def foreign(self) -> bool:
@@ -134,8 +138,8 @@ class WindReport:
         return self.curve[int(min(max(round(tilt), 0), 90))]
 
 
-def wind_report(study: Study, gust: float | None = None, tilt: float | None = None) -> WindReport:
-    """Everything the wind's screen shows; ``gust`` m/s takes the place of the strongest, ``tilt`` degrees of the steepest. BriefError where the brief says nothing of
+def wind_report(study: Study, gust: float | None = None, tilt: float | None = None, units: Units = "metric") -> WindReport:
+    """Everything the wind's screen shows, notes in ``units``; ``gust`` m/s takes the place of the strongest, ``tilt`` degrees of the steepest. BriefError where the brief says nothing of
     the wind, or the frame cannot stand in still air."""
     wind, rig, air = wind_of(study.scene), rig_of(study.scene), air_of(study.scene)
     months = gusts_of(study.scene)
@@ -177,8 +181,9 @@ def wind_report(study: Study, gust: float | None = None, tilt: float | None = No
         tuple(wind.in_plan), price, trouble, position, margin,
         ballast if ballast is None or np.isfinite(ballast) else None,
         sliding if sliding is None or np.isfinite(sliding) else None, tuple(loads), _moves_until(study.scene, rig, air),
-        tuple(_notes(study.scene, rig, found, mine, position)), (*sources(), months.source),
+        tuple(_notes(study.scene, rig, found, mine, position, units)), (*sources(), months.source),
         worst_fixing(study.scene, strongest, tilt), driving(study.scene), _air_speed(study.scene), stand.caution, study.scene.raised,
+        places_of(study, strongest, lambda tilts: _points(study.scene, rig, air, np.array(tilts), strongest)),
     )  # fmt: skip
 
 
@@ -273,13 +278,13 @@ def _moves_until(scene: Scene, rig: Rig, air: Air) -> float | None:
             per_pascal = blown - still
             if abs(per_pascal) < 1e-12:
                 continue
-            limit = jack.thrust if per_pascal > 0 else -jack.thrust
+            limit = jack.jacks * (jack.thrust if per_pascal > 0 else -jack.thrust)
             q = max((limit - still) / per_pascal, 0.0)
             least = min(least, sqrt(2 * q / air.density) / speed)
     return float(least)
 
 
-def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition) -> list[str]:
+def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], position: WindPosition, units: Units) -> list[str]:
     wind, notes = wind_of(scene), []
     split = scene.brief.spot.split
     if split is not None and split.groups > 1:
@@ -296,7 +301,7 @@ def _notes(scene: Scene, rig: Rig, found: Safe, own: tuple[GustPoint, ...], posi
         notes.append("Something is stacked underneath: the air cannot pass, and lifts harder.")
     flat = own[0]
     if flat.tilt <= FLAT_LIFT:
-        notes.append(f"Flat is not unloaded: {flat.uplift:.0f} N of lift stay at the strongest gust.")
+        notes.append(f"Flat is not unloaded: {told_quantity(flat.uplift, FORCE, units)} of lift stay at the strongest gust.")
     stand = stand_in(scene)
     if rig.anchored and stand.told and stand.foreign:
         notes.append(

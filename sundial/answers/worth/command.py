@@ -60,6 +60,7 @@ def _whole(study: Study, comparison: Comparison) -> Answer:
             "npv": money.npv,
             "irr": money.irr,
             "mount_may_cost": found.mount_may_cost,
+            "elsewhere": [asdict(one) for one in found.elsewhere],
         }
     }
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sundial.money.finance import outcome
+from sundial.quantities import Units
 from sundial.study import Study
 from sundial.worth.comparison import Comparison, Way, compare, rows_of
 from sundial.worth.swings import Swing, swings
@@ -29,12 +30,12 @@ class WorthReport:
         return self.comparison.row(kind)
 
 
-def worth_report(study: Study, currency: str = "", years: WayYears | None = None) -> WorthReport:
-    """Everything the worth station shows; ``currency`` stands before sums of money in the verdict; ``years``: what every way
+def worth_report(study: Study, currency: str = "", years: WayYears | None = None, units: Units = "metric") -> WorthReport:
+    """Everything the worth station shows, its verdict in ``units``; ``currency`` stands before sums of money in the verdict; ``years``: what every way
     makes, where it is known already."""
     made = years or ways_of(study)
     comparison, rows = compare(study, made), rows_of(study, made)
-    said = verdict(study, comparison, currency, rows)
+    said = verdict(study, comparison, currency, rows, units)
     found = tuple(swings(study, said.focus, rows)) if said.focus else ()
     return WorthReport(
         comparison,

@@ -6,10 +6,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from sundial.brief_section import BriefSection
+from sundial.brief_section import BriefSection, Upright
 
 Level = Annotated[float, Field(ge=0, le=2000, description="W/m2")]
 Minutes = Annotated[float, Field(ge=0, le=1440)]
+
+
+class PlacesBrief(BriefSection):
+    """Tilts, degrees, at which a flap on a hinge is put when it does not follow the sun; left out: at ``night`` as ``night_to`` says, in a
+    ``storm`` and when ``driving`` at its flattest; ``away``: while it is parked for some time."""
+
+    night: Upright | None = None
+    storm: Upright | None = None
+    driving: Upright | None = None
+    away: Upright | None = None
 
 
 class BenchBrief(BriefSection):
@@ -24,7 +34,7 @@ class BenchBrief(BriefSection):
     ``dull``: what it does when it is light and not sunny for ``dull_after`` minutes; ``night_to``: where it goes at night; ``timeout``: minutes after
     which any move ends. Clock: ``step`` degrees, ``clock_error`` minutes ahead, ``drift`` seconds a day since the year began. ``stow_gust`` m/s
     (none: never) lays it flat until ``stow_release`` minutes without. ``backlash`` degrees; ``position``: known, or counted from the
-    end switches (each move is off by ``slip`` degrees until an end or the level switch is met); ``north_error``: degrees it stands turned."""
+    end switches (each move is off by ``slip`` degrees until an end or the level switch is met); ``north_error``: degrees it stands turned. ``places`` of a flap on a hinge."""
 
     control: Literal["sensor", "clock", "hybrid", "manual"] = "sensor"
     cell_angle: Annotated[float, Field(ge=2, le=60)] = 30.0
@@ -55,6 +65,7 @@ class BenchBrief(BriefSection):
     slip: Annotated[float, Field(ge=0, le=5)] = 0.2
     manual_angle: Annotated[float, Field(ge=-180, le=180)] = 0.0
     north_error: Annotated[float, Field(ge=-45, le=45)] = 0.0
+    places: PlacesBrief = PlacesBrief()
 
     @model_validator(mode="after")
     def _shadow_has_two_ends(self) -> BenchBrief:

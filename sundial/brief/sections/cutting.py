@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from sundial.brief_section import BriefSection, Name, Share
+from sundial.quantities import WIRE, parse_quantity
 
 MOST_PIECES = 2000  # of the whole list
 BOLT_PLAY = 0.002  # m that a plate's hole is wider than its bolt of 12 to 24 mm (EN 1090-2:2018, table 11)
@@ -44,6 +45,10 @@ class PieceBrief(BriefSection):
     count: Annotated[int, Field(ge=1, le=1000)] = 1
     angle: Annotated[float, Field(ge=-75, le=75, description="off a square cut at one end, degrees")] = 0.0
     foot: Annotated[float, Field(ge=-75, le=75, description="the same at the other end")] = 0.0
+    supports: Annotated[
+        list[Annotated[float, Field(gt=0, le=50)]],
+        Field(max_length=20, description="m from its foot, over which a joint may lie"),
+    ] = []
 
 
 class PartPriceBrief(BriefSection):
@@ -105,12 +110,21 @@ class CuttingBrief(BriefSection):
     bolt: Annotated[float, Field(gt=0.003, le=0.05, description="thickness of the frame's bolts, m")] = 0.012
     least_rest: Annotated[float, Field(ge=0, le=10, description="a rest of this length is kept, m")] = 0.3
     mitre_allowance: Annotated[float, Field(ge=0, le=0.1, description="more for each slanting cut, m")] = 0.002
-    splice: Annotated[bool, Field(description="pieces longer than any board are made of two or more")] = False
+    splice: Annotated[bool, Field(description="pieces longer than any board are made of two or more, as splices: any")] = False
+    splices: Annotated[
+        Literal["any", "over supports", "none"] | None,
+        Field(description="where pieces longer than any board may be joined; left out: as splice says"),
+    ] = None
+    overlap: Annotated[
+        float | None, Field(ge=0, le=3, description="of a joint lapped over a support, m; left out: as its bolts need")
+    ] = None
     parts: Annotated[list[PartPriceBrief], Field(max_length=100)] = []
     freight: Annotated[Price, Field(description="of everything bought")] = 0.0
     tax: Annotated[Share, Field(description="on everything bought")] = 0.0
     base: Annotated[BasePlateBrief | None, Field(description="of a pole")] = None
     longer: Annotated[int, Field(ge=0, le=20, description="columns to add to the rack as it is")] = 0
+    longer_rows: Annotated[int, Field(ge=0, le=10, description="rows to add to it")] = 0
+    longer_way: Annotated[Literal["down", "up"], Field(description="the slope, where these rows are added")] = "down"
     gap: Annotated[float, Field(ge=0, le=0.2, description="between panels, m")] = 0.02
     hole_pitch: Annotated[float, Field(ge=0, le=0.5, description="of a channel's holes, m")] = 0.05
     done: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=MOST_PIECES, description="what is ticked")] = []
@@ -156,7 +170,8 @@ class CableBrief(BriefSection):
     """The run from the panels to the input."""
 
     length: Annotated[float, Field(gt=0, le=1000, description="one way, m")]
-    area: Annotated[float, Field(gt=0, le=400, description="mm2 of one conductor")]
+    area: Annotated[float, Field(gt=0, le=400, description="mm2 of one conductor; or awg instead")] = 0.0
+    awg: Annotated[str | int | None, Field(description="its American gauge instead of an area: 6, or 2/0")] = None
     material: Annotated[str, AfterValidator(_conductor), Field(max_length=40, description="copper or aluminium")] = "copper"
     strands: Annotated[
         Literal["class 2", "class 5"], Field(description="stranded (house cable), or fine and tinned (panel cable); IEC 60228")
@@ -166,6 +181,23 @@ class CableBrief(BriefSection):
         list[tuple[Annotated[float, Field(gt=0, le=400)], Price]],
         Field(max_length=20, description="mm2, and the price of a metre of one conductor"),
     ] = []
+
+    @model_validator(mode="after")
+    def _gauge(self) -> CableBrief:
+        """An area in mm2, whichever of the two is told."""
+        if self.awg is None:
+            if not self.area:
+                raise ValueError("area: is missing (or give awg)")
+            return self
+        try:
+            area = parse_quantity(str(self.awg), WIRE, "us")
+        except ValueError:
+            raise ValueError(f"awg: {str(self.awg)[:20]!r} is no gauge such as 6 or 2/0") from None
+        if self.area and abs(self.area / area - 1) > 0.005:
+            raise ValueError("awg: and area say two things: leave one of them out")
+        for name, value in (("area", area), ("awg", None)):
+            object.__setattr__(self, name, value)
+        return self
 
 
 class ElectricsBrief(BriefSection):

@@ -230,10 +230,22 @@ class WorthBrief(BriefSection):
     ] = None
 
 
+class OtherPanelsBrief(BriefSection):
+    """``count`` more panels beside the array, on its inverter (left out: the array's own, held elsewhere), in this yard's light and shade; what is
+    left out is as the array's."""
+
+    count: Annotated[int | None, Field(ge=1, le=400)] = None
+    power: Annotated[float | None, Field(ge=1, le=2000, description="nameplate of one, W")] = None
+    bifaciality: Annotated[float | None, Field(ge=0, le=1, description="of two-sided ones; 0: the back gives nothing")] = None
+    azimuth: Annotated[float | None, Field(ge=0, le=360, description="degrees from true north")] = None
+    tilt: Annotated[float | None, Field(ge=0, le=90, description="degrees from level")] = None
+
+
 class OptionBrief(BriefSection):
     name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     row: Annotated[Row | None, Field(description="the standard row this prices, shows or switches off")] = None
     mount: Mount | None = None
+    panels: OtherPanelsBrief | None = None
     settings: Annotated[int | None, Field(ge=1, le=12, description="for a stepped mount")] = None
     off: bool = False
     extra_cost: Annotated[float | None, Field(ge=-1e9, le=1e9, description="over the base; left out: not priced")] = None

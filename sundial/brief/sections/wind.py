@@ -83,6 +83,9 @@ class FootingBrief(BriefSection):
     stored: Annotated[float, Field(ge=0, le=100000, description="what else the frame carries (wood), kg")] = 0.0
     levels: Annotated[list[LevelsBrief], Field(max_length=400, description="levels at the feet over time")] = []
     spacing: Annotated[float | None, Field(gt=0, le=50, description="from foot to foot, for uneven settling, m")] = None
+    thread: Annotated[
+        float | None, Field(gt=0, le=0.1, description="by which a turn of its screw jack lifts a foot, m; left out: it has none")
+    ] = None
 
 
 class SnowBrief(BriefSection):
@@ -101,3 +104,10 @@ class BeamBrief(BriefSection):
     outdoors: Annotated[bool, Field(description="wetted by rain (service class 3)")] = True
     load: Annotated[float, Field(ge=0, le=100000, description="that it carries beside the frame, N/m")] = 0.0
     stored: Annotated[bool, Field(description="it carries its share of what is stored (footing.stored)")] = False
+    carries: Annotated[
+        Literal["glass", "floor"], Field(description="the glass over it, or a floor: then only itself, load and what is stored")
+    ] = "glass"
+    beyond: Annotated[
+        tuple[Annotated[float, Field(ge=0, le=10)], Annotated[float, Field(ge=0, le=10)]],
+        Field(description="m by which it reaches beyond its first and last support"),
+    ] = (0.0, 0.0)

@@ -131,6 +131,18 @@ class SpotBrief(BriefSection):
     parts: Annotated[list[FramePartBrief], Field(max_length=40)] = []
 
 
+Setback = Annotated[float | None, Field(ge=0, le=2000, description="m; left out: not told")]
+
+
+class BoundariesBrief(BriefSection):
+    """How far the lot reaches from the nearest edge of the panels, square to the way they face, as you look at the glass."""
+
+    front: Setback = None
+    back: Setback = None
+    left: Setback = None
+    right: Setback = None
+
+
 class ReadingBrief(BriefSection):
     """A skyline reading as taken: compass ``bearing`` (magnetic), ``declination`` applied to it, ``elevation``, degrees."""
 

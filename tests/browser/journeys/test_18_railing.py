@@ -29,3 +29,17 @@ def test_upright_on_a_railing(begin):
     station(page, "The wind")
     expect(page.get_by_role("heading", level=1)).to_contain_text("Its fixings give way at")
     nothing_is_told_to_move(page)
+
+    # The house behind it, and the balcony over it, without drawing either.
+    station(page, "The frame")
+    page.get_by_text("The house's own shade").click()
+    page.get_by_label("Its wall over the ground", exact=True).fill("9 m")
+    typed(page, "That wall is wide", "11 m")
+    page.get_by_label("A roof or balcony over it stands out", exact=True).fill("1.5 m")
+    typed(page, "Its underside over the ground", "6.6 m")
+    station(page, "The shade")
+    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile(r"Shade takes \d+ kWh a year"))
+    expect(page.get_by_role("img", name="Its own house, behind the panels")).to_be_visible()
+    shaded = page.locator("#headline .sub b").first.inner_text()
+    station(page, "The angle")
+    assert year_of(page) in shaded

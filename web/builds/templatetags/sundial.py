@@ -11,7 +11,21 @@ from django.forms import BoundField
 from django.utils.html import format_html
 
 from sundial.days import spoken_day
-from sundial.quantities import FOOT, format_length
+from sundial.quantities import (
+    FOOT,
+    FORCE,
+    INCH,
+    MASS,
+    PRESSURE,
+    STRESS,
+    TEMPERATURE,
+    VOLUME,
+    WIRE,
+    Units,
+    format_length,
+    in_both,
+    told_quantity,
+)
 from web.builds import registry
 
 register = template.Library()
@@ -106,9 +120,10 @@ def shown_by(value: Any, field: BoundField) -> Any:
 
 
 @register.filter
-def weight(newtons: float) -> str:
-    """A force as what hands know: the mass that weighs as much."""
-    return f"{newtons / 9.80665:.0f} kg"
+def weight(newtons: float, units: Units) -> str:
+    """A force as what hands know: with the mass that weighs as much, where that has another number."""
+    told = told_quantity(newtons, FORCE, units)
+    return told if units == "us" else f"{told} ({newtons / 9.80665:.0f} kg)"
 
 
 @register.filter
@@ -126,6 +141,8 @@ def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, A
     asked = field.field
     kind = getattr(field.field.widget, "input_type", "textarea")
     described = f"err-{field.name}"
+    chosen = getattr(field.form, "chosen_units", None)
+    units: Units = "metric" if chosen is None else chosen()
     attributes = {"aria-describedby": described, "class": _css(kind)}
     if field.errors:
         attributes["aria-invalid"] = "true"
@@ -134,9 +151,10 @@ def ask(field: BoundField, currency: str = "€", wide: str = "") -> dict[str, A
         "widget": field.as_widget(attrs=attributes),  # type: ignore[arg-type]
         "kind": kind,
         "unit": getattr(asked, "unit", "").replace("{currency}", currency),
-        "why": getattr(asked, "why", ""),
-        "source": getattr(asked, "source", ""),
+        "why": in_both(getattr(asked, "why", ""), units),
+        "source": in_both(getattr(asked, "source", ""), units),
         "wide": wide,
+        "names": [(when, name, in_both(said, units)) for when, name, said in getattr(asked, "names", ())],
         "twelve": "data-twelve" in field.field.widget.attrs,
     }
 
@@ -338,30 +356,59 @@ def told_speed(value: float | None, units: str) -> str:
 
 
 @register.filter
-def newtons(value: float) -> str:
-    """A force in kN with one decimal, small ones in N."""
-    return f"{value:.0f} N" if abs(value) < 1000 else f"{value / 1000:.1f} kN"
+def both(text: str, units: Units) -> str:
+    """Words with quantities in them: in feet and pounds with the metric ones in brackets where people think so."""
+    return in_both(text, units)
 
 
 @register.filter
-def kilopascals(value: float) -> str:
-    return f"{value / 1000:.0f} kPa"
+def force(value: float, units: Units) -> str:
+    """A force in N, kN or lbf."""
+    return told_quantity(value, FORCE, units)
 
 
 @register.filter
-def megapascals(value: float) -> str:
-    return f"{value / 1e6:.1f} MPa"
+def mass(value: float, units: Units) -> str:
+    return told_quantity(value, MASS, units)
 
 
 @register.filter
-def millimetres(value: float) -> str:
-    return f"{value * 1000:.1f} mm"
+def pressure(value: float, units: Units) -> str:
+    """Of the wind, or under a foot: Pa, kPa or psf."""
+    return told_quantity(value, PRESSURE, units)
 
 
 @register.filter
-def thousand(value: float) -> str:
-    """Metres as whole millimetres, without the unit."""
-    return f"{value * 1000:.0f}"
+def stress(value: float, units: Units) -> str:
+    return told_quantity(value, STRESS, units)
+
+
+@register.filter
+def temperature(value: float, units: Units) -> str:
+    return told_quantity(value, TEMPERATURE, units)
+
+
+@register.filter
+def volume(litres: float, units: Units) -> str:
+    return told_quantity(litres, VOLUME, units)
+
+
+@register.filter
+def wire(area: float, units: Units) -> str:
+    """A thickness in mm² or, where it is one, its gauge."""
+    return told_quantity(area, WIRE, units)
+
+
+@register.filter
+def small_length(value: float, units: Units) -> str:
+    """What is measured with a feeler or a rule: tenths of a millimetre, hundredths of an inch."""
+    return f"{value / INCH:.2f} in" if units == "us" else f"{value * 1000:.1f} mm"
+
+
+@register.filter
+def small_number(value: float, units: Units) -> str:
+    """Metres as whole millimetres, or hundredths of an inch, without the unit."""
+    return f"{value / INCH:.2f}" if units == "us" else f"{value * 1000:.0f}"
 
 
 @register.filter

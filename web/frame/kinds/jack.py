@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from web.builds.fields import LengthField, NumberField
+from sundial.quantities import FEED, FORCE
+from web.builds.fields import LengthField, QuantityField, WholeField
 from web.frame.kinds.kind import Choice, FrameKind
 
 ACTUATOR = {
     "base": "base_x", "rail_point": "jack_rail", "retracted": "retracted", "extended": "extended",
-    "thrust": "jack_thrust", "speed": "jack_speed",
+    "thrust": "jack_thrust", "speed": "jack_speed", "jacks": "jack_count",
 }  # fmt: skip
 
 KIND = FrameKind(
-    choices=(Choice("jack", "A jack or actuator", "jack", ACTUATOR, optional=("thrust", "speed")),),
+    choices=(Choice("jack", "A jack or actuator", "jack", ACTUATOR, optional=("thrust", "speed", "jacks")),),
     fields={
         "base_x": LengthField(
             -20,
@@ -23,8 +24,11 @@ KIND = FrameKind(
         "jack_rail": LengthField(0.05, 20, label="Meets the rail", required=False, why="From the hinge along the rail."),
         "retracted": LengthField(0.05, 20, label="Retracted", required=False, why="From bolt to bolt."),
         "extended": LengthField(0.05, 20, label="Extended", required=False),
-        "jack_thrust": NumberField(1, 1_000_000, label="Rated for", unit="N", required=False, why="Empty: not known."),
-        "jack_speed": NumberField(0.1, 1000, label="Its speed", unit="mm/s", required=False),
+        "jack_thrust": QuantityField(FORCE, 1, 1_000_000, label="Rated for", required=False, why="Empty: not known."),
+        "jack_count": WholeField(
+            1, 20, label="Of them side by side", required=False, why="Alike, and moved together. Empty: one."
+        ),
+        "jack_speed": QuantityField(FEED, 0.0001, 1, label="Its speed", required=False),
     },
     template="frame/kinds/jack.html",
     usual={"base_x": 0.9, "base_z": -0.25, "jack_rail": 1.2, "retracted": 0.72, "extended": 1.3},

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from web.builds.fields import LengthField, NumberField
+from sundial.quantities import FEED, FORCE
+from web.builds.fields import LengthField, NumberField, QuantityField, WholeField
 from web.frame.fields import TiltsField
 from web.frame.kinds.kind import Choice, FrameKind, Told
 
 JOINT = {"height": "pole_height", "offset": "offset", "min_tilt": "pole_min", "max_tilt": "pole_max"}
 SCREW = {
     "base": "screw_x", "rail_point": "screw_rail", "retracted": "screw_retracted", "extended": "screw_extended",
-    "thrust": "screw_thrust", "speed": "screw_speed",
+    "thrust": "screw_thrust", "speed": "screw_speed", "jacks": "screw_count",
 }  # fmt: skip
 
 
@@ -27,7 +28,7 @@ KIND = FrameKind(
             "A pole and a jack",
             "pole",
             {**JOINT, **SCREW},
-            optional=("offset", "thrust", "speed"),
+            optional=("offset", "thrust", "speed", "jacks"),
             inside="jack",
             inner=tuple(SCREW),
         ),
@@ -56,8 +57,11 @@ KIND = FrameKind(
         "screw_rail": LengthField(0.05, 20, label="Meets the rail", required=False, why="From the joint up the rail."),
         "screw_retracted": LengthField(0.05, 20, label="Jack screwed in", required=False, why="From bolt to bolt."),
         "screw_extended": LengthField(0.05, 20, label="Screwed out", required=False),
-        "screw_thrust": NumberField(1, 1_000_000, label="Rated for", unit="N", required=False, why="Empty: not known."),
-        "screw_speed": NumberField(0.1, 1000, label="Its speed", unit="mm/s", required=False, why="Where a motor turns it."),
+        "screw_thrust": QuantityField(FORCE, 1, 1_000_000, label="Rated for", required=False, why="Empty: not known."),
+        "screw_count": WholeField(
+            1, 20, label="Of them side by side", required=False, why="Alike, and turned together. Empty: one."
+        ),
+        "screw_speed": QuantityField(FEED, 0.0001, 1, label="Its speed", required=False, why="Where a motor turns it."),
     },
     template="frame/kinds/pole.html",
     usual={

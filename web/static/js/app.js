@@ -1,6 +1,7 @@
 // What every page needs: requests that carry the newest token, questions that depend on an answer, keys, small comforts.
-import { all, csrfToken, dropPages, one, settleSeat } from "./page.js";
+
 import { forget, sending, wasSaved } from "./keep.js";
+import { all, csrfToken, dropPages, one, settleSeat } from "./page.js";
 import { moveDay } from "./ribbon.js";
 
 function state(text) {

@@ -24,6 +24,21 @@ export function spun([x, y], [cx, cy], by) {
 /** A point moved away from a centre by a factor. */
 export const grown = ([x, y], [cx, cy], by) => [cx + (x - cx) * by, cy + (y - cy) * by];
 
+/**
+ * The lines of the lot about an array's `rings`, by distances taped from its edges: `[side, from, to]` of each that is told.
+ * @returns {[string, number[], number[]][]}
+ */
+export function boundaryLines(rings, azimuth, told) {
+  const sides = ["front", "left", "back", "right"];
+  const away = sides.map((_, number) => [Math.sin(rad(azimuth + 90 * number)), Math.cos(rad(azimuth + 90 * number))]);
+  const points = rings.flat();
+  const reach = away.map(([x, y], number) => Math.max(...points.map(([px, py]) => px * x + py * y)) + (told[sides[number]] || 0));
+  const corner = (one, other) => [0, 1].map((axis) => away[one][axis] * reach[one] + away[other][axis] * reach[other]);
+  return sides.flatMap((side, number) =>
+    told[side] === undefined || told[side] === null ? [] : [[side, corner(number, (number + 3) % 4), corner(number, (number + 1) % 4)]],
+  );
+}
+
 /** The rings of an array's groups, lower edge first. `at` is the middle of the lower edge (or the pole, `pivot`). */
 export function ringsOfArray({ at, azimuth, wide, deep, pivot, groups = 1, how = "behind", distance = 0 }) {
   const turn = rad(azimuth);

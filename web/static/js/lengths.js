@@ -32,7 +32,9 @@ function amount(text) {
 
 /** Metres of "2 ft 3 1/2 in", "69 cm" or "1.72"; NaN where it is no length. A bare number is in metres or feet. */
 export function parseLength(typed, us = false) {
-  let rest = String(typed ?? "").trim();
+  let rest = String(typed ?? "")
+    .trim()
+    .replace(/(\d)-(?=\d+\/\d)/g, "$1 "); // 7-1/2 is 7 1/2
   const sign = /^[-−]/.test(rest) ? -1 : 1;
   rest = rest.replace(/^[-−]+/, "").trim();
   let [total, count, last] = [0, 0, ""];

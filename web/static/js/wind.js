@@ -1,7 +1,8 @@
 // The frame blown at: arrows grow with the square of the gust, the wind is turned round, and the panel dragged; what gives way first is told
 // at once, from the gusts and forces that the server worked out for every whole degree.
+import { forceText, massText, speedText } from "./quantities.js";
+
 const SPEED_LINES = 6;
-const MPH = 0.44704;
 const WAYS = {
   tips: "It tips over",
   slides: "It slides",
@@ -18,10 +19,6 @@ const chosen = { gust: null, from: "back", tilt: null };
 
 const one = (selector) => document.querySelector(selector);
 const degreesText = (tilt) => `${Math.round(tilt)}°`;
-
-function speedText(speed, us) {
-  return us ? `${Math.round(speed / MPH)} mph` : `${Math.round(speed)} m/s`;
-}
 
 function data(box) {
   box.blow ??= JSON.parse(box.dataset.blowValues);
@@ -117,7 +114,7 @@ function lifting(svg, blow, from, over) {
 }
 
 // What lies on the feet: a block of which the area grows with the mass.
-function ballast(svg, blow) {
+function ballast(svg, blow, us) {
   const group = svg.querySelector('[data-blow="ballast"]');
   const feet = blow.ballast ? feetOf(svg, blow) : [];
   const side = Math.sqrt(blow.ballast) * 0.9;
@@ -127,7 +124,7 @@ function ballast(svg, blow) {
     feet
       .map(
         ([x, y]) =>
-          `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${Math.round(blow.ballast)} kg</text>`,
+          `<rect class="ballast" x="${(x - side / 2).toFixed(1)}" y="${(y - side * 0.6).toFixed(1)}" width="${side.toFixed(1)}" height="${(side * 0.6).toFixed(1)}"/><text class="ax halo" x="${x}" y="${(y + 13).toFixed(1)}" text-anchor="middle">${massText(blow.ballast, us)}</text>`,
       )
       .join("");
 }
@@ -152,9 +149,9 @@ function show() {
   lines(svg, blow, chosen.from, gust);
   arrow(svg, blow, chosen.from, gust, tilt);
   lifting(svg, blow, chosen.from, over);
-  ballast(svg, blow);
+  ballast(svg, blow, us);
   const newtons = blow.forces[chosen.from][tilt] * gust * gust;
-  const force = newtons < 1000 ? `${Math.round(newtons)} N` : `${(newtons / 1000).toFixed(1)} kN`;
+  const force = forceText(newtons, us);
   const verb = chosen.from === "front" ? "presses" : "lifts";
   const way = over
     ? `${WAYS[blow.ways[chosen.from][tilt]] ?? "It gives way"} at ${speedText(limit, us)}`

@@ -238,7 +238,7 @@ function list() {
 function ground() {
   const place = one("#ground-fields");
   const doc = yard.doc;
-  const key = JSON.stringify([doc.slope, doc.slope_toward, doc.split, doc.parts]);
+  const key = JSON.stringify([doc.slope, doc.slope_toward, doc.split, doc.parts, doc.boundaries]);
   if (place.dataset.key === key) return;
   place.dataset.key = key;
   const put = (name) => (text) => yard.change((d) => (d[name] = plain(text)));
@@ -292,7 +292,17 @@ function ground() {
       }),
     ),
   );
-  place.replaceChildren(...parts, more);
+  const lot = doc.boundaries || {};
+  const taped = (side) => (text) => yard.change((d) => (d.boundaries = { ...d.boundaries, [side]: text.trim() ? plain(text) : null }));
+  const side = (name, words) => field(words, "length", lot[name] ?? "", taped(name));
+  const about = html(
+    "fieldset",
+    { class: "part" },
+    html("legend", { text: "To the boundaries of the lot" }),
+    html("div", { class: "pair" }, side("front", "in front of the glass"), side("back", "behind it")),
+    html("div", { class: "pair" }, side("left", "left, looking at it"), side("right", "right")),
+  );
+  place.replaceChildren(...parts, more, about);
 }
 
 // Where the picture lies, in numbers: the same as clicking two points on it.

@@ -1,5 +1,5 @@
 // The plan drawn: grid, things, the array, handles of what is selected, the scale bar. One metre is one unit, north up.
-import { boundsCentre, ringsOfArray } from "./geometry.js";
+import { boundaryLines, boundsCentre, ringsOfArray } from "./geometry.js";
 import { el, one } from "./page.js";
 import { yard } from "./yard.js";
 
@@ -54,6 +54,10 @@ function fellow(thing) {
     { class: "fellow", role: "img", "aria-label": `${thing.name}, another of your frames` },
     el("path", { class: "panels", d: path(glass(thing), true) }),
   );
+}
+
+function ownHouse(thing) {
+  return el("g", { class: "own-house", role: "img", "aria-label": `${thing.name}, behind the panels` }, el("path", { d: path(yard.points(thing), true) }));
 }
 
 function shape(thing) {
@@ -164,6 +168,15 @@ function drawArray() {
   return group;
 }
 
+// The lot about the panels, where its distances are told.
+function lot() {
+  const held = yard.doc.boundaries || {};
+  const told = Object.fromEntries(
+    Object.entries(held).flatMap(([side, far]) => (far === null || far === "" ? [] : [[side, Math.max(0, yard.number(far, 0))]])),
+  );
+  return boundaryLines(yard.arrayRings(), yard.azimuth(), told);
+}
+
 // Handles of what is selected: corners, ends, the crown's edge, the way the panels look.
 function handles() {
   const name = yard.selected;
@@ -193,6 +206,7 @@ function handles() {
   return yard.points(thing).map((point, index) => knob(point, String(index), `${thing.footprint ? "Corner" : "End"} ${index + 1} of ${name}`));
 }
 
+const FAR = 60; // m: a boundary further off does not make the plan smaller
 function fit(svg) {
   // Room to draw in, at least 14 m to each side of the panels.
   const [ax, ay] = [yard.number(yard.doc.x), yard.number(yard.doc.y)];
@@ -202,7 +216,10 @@ function fit(svg) {
     Math.max(yard.window[2], ax + 14),
     Math.max(yard.window[3], ay + 12),
   ];
-  for (const point of [...yard.doc.objects.flatMap(yard.points), ...yard.fellows.flatMap(glass), ...yard.arrayRings().flat()]) {
+  const near = lot()
+    .flatMap(([, from, to]) => [from, to])
+    .filter(([x, y]) => Math.hypot(x - ax, y - ay) < FAR);
+  for (const point of [...[...yard.doc.objects, ...yard.ownHouse].flatMap(yard.points), ...yard.fellows.flatMap(glass), ...yard.arrayRings().flat(), ...near]) {
     const [x, y] = [yard.number(point[0]), yard.number(point[1])];
     [west, south, east, north] = [Math.min(west, x - 2), Math.min(south, y - 2), Math.max(east, x + 2), Math.max(north, y + 2)];
   }
@@ -265,8 +282,8 @@ function draw() {
   if (!yard.dragging) fit(svg);
   grid();
   picture();
-  layers.things.replaceChildren(...yard.fellows.map(fellow), ...yard.doc.objects.map(shape));
-  layers.array.replaceChildren(drawArray());
+  layers.things.replaceChildren(...yard.ownHouse.map(ownHouse), ...yard.fellows.map(fellow), ...yard.doc.objects.map(shape));
+  layers.array.replaceChildren(...lot().map(([side, from, to]) => el("path", { class: "boundary", d: path([from, to]), "data-side": side })), drawArray());
   layers.area.replaceChildren(
     ...(yard.doc.area
       ? [
@@ -281,7 +298,7 @@ function draw() {
         ]
       : []),
   );
-  layers.names.replaceChildren(...labels([...yard.fellows, ...yard.doc.objects]));
+  layers.names.replaceChildren(...labels([...yard.ownHouse.filter((thing) => thing.wall), ...yard.fellows, ...yard.doc.objects]));
   layers.handles.replaceChildren(...handles());
   one("#area-drop").hidden = !yard.doc.area;
   one("#find-within").value = yard.doc.area ? "1" : "";

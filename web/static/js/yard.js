@@ -1,10 +1,19 @@
 // The yard's state in this tab: the document, what is selected, undo and redo, saving, and figures while dragging.
 import { History } from "./history.js";
-import { formatLength, parseLength } from "./lengths.js";
 import { remember } from "./keep.js";
+import { formatLength, parseLength } from "./lengths.js";
 import { csrfToken, one } from "./page.js";
 
-export const yard = { doc: null, fellows: [], selected: null, listeners: [], history: new History(), window: [-10, -10, 10, 10], size: [4, 2, 0, 180] };
+export const yard = {
+  doc: null,
+  fellows: [],
+  ownHouse: [],
+  selected: null,
+  listeners: [],
+  history: new History(),
+  window: [-10, -10, 10, 10],
+  size: [4, 2, 0, 180],
+};
 let answered = ""; // the document that was saved last; the next request may be on its way already
 let taken = null;
 let waiting;
@@ -88,6 +97,7 @@ yard.take = () => {
   if (size) yard.size = size;
   yard.window = JSON.parse(data.dataset.window || "null") || yard.window;
   yard.fellows = JSON.parse(data.dataset.fellows || "[]");
+  yard.ownHouse = JSON.parse(data.dataset.ownHouse || "[]");
   if (JSON.stringify(yard.doc) === answered && data.dataset.version === one("#version").value) {
     yard.doc = JSON.parse(data.dataset.document);
     if (yard.selected && !["array", "area"].includes(yard.selected) && !yard.thing(yard.selected)) yard.selected = null;
@@ -131,6 +141,7 @@ document.addEventListener("DOMContentLoaded", () => {
   yard.size = JSON.parse(data.size || "null") || yard.size;
   yard.window = JSON.parse(data.window || "null") || yard.window;
   yard.fellows = JSON.parse(data.fellows || "[]");
+  yard.ownHouse = JSON.parse(data.ownHouse || "[]");
   one("#document").value = answered = JSON.stringify(yard.doc);
   taken = one("#yard-data");
   setTimeout(yard.draw); // once every part of the station has set itself up
