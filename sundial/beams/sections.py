@@ -26,6 +26,9 @@ def _data() -> dict[str, Any]:
     return found
 
 
+USUAL_SECTION = {"metric": "45x95 C24", "us": "2x4 SPF No.2"}  # of what is not named, where people think in these units
+
+
 def usual_sections() -> list[str]:
     """Sections that can be bought nearly everywhere."""
     return list(_data()["usual"])
@@ -172,6 +175,8 @@ def _timber(name: str, sizes: list[float], words: str) -> Section:
     grades = [grade for grade in _data()["timber"] if grade != "source"]
     grade = next((grade for grade in grades if grade.lower() in words), None)
     if grade is None:
+        if "".join(words.split()) in _data()["boards"]:
+            raise ValueError(f"{name[:40]!r} is told without its grade: read it off the stamp, as in {name.strip()} SPF No.2")
         raise ValueError(
             f"{name[:40]!r} names no grade of timber known here ({', '.join([*grades, *_data()['lumber']['grades']])}), and no strut, channel, box, angle or flat"
         )

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 from sundial.beams.sections import parse_section, size_of
 from sundial.cutting.cut_list import CutPiece
 from sundial.frames.pieces import is_leg
+from sundial.quantities import INCH, format_length
 from sundial.wind.site import stand_in
 
 if TYPE_CHECKING:
@@ -53,6 +54,17 @@ def _data() -> dict[str, Any]:
 def sources() -> tuple[str, ...]:
     held = _data()
     return (held["source"], held["bolts"]["source"], held["screws"]["source"])
+
+
+def bolt_size(thickness: float) -> str:
+    """ "M12", or "1/2 in" where a thickness, m, is no whole millimetre."""
+    millimetres = thickness * 1000
+    return f"M{millimetres:.0f}" if abs(millimetres - round(millimetres)) < 1e-6 else format_length(thickness, "us")
+
+
+def _long(millimetres: int, size: str) -> str:
+    """The length beside a bolt's size: of an inch bolt up to the next quarter of an inch."""
+    return str(millimetres) if size.startswith("M") else format_length(ceil(millimetres / 1000 / INCH * 4) / 4 * INCH, "us")
 
 
 def bolt_length(grip: float, thickness: float) -> int:
@@ -183,12 +195,12 @@ def _units(scene: Scene, pieces: Sequence[CutPiece]) -> dict[str, float]:
 def _named(name: str, scene: Scene, pieces: Sequence[CutPiece]) -> str:
     """The frame's own bolts and screws get their size from what they go through."""
     bolt = scene.brief.cutting.bolt
-    size = f"M{bolt * 1000:g}"
+    size = bolt_size(bolt)
     frame = [piece for piece in pieces if piece.name in ("rail", "prop", "base bar", "rafter", "strut") or is_leg(piece.name)]
     grip = sum(sorted((width_of(piece.section) for piece in frame), reverse=True)[:2]) or 0.09
     brace = next((piece for piece in pieces if piece.name == "brace"), None)
     return {
-        "FRAME BOLT": f"bolt {size} x {bolt_length(grip, bolt)}",
+        "FRAME BOLT": f"bolt {size} x {_long(bolt_length(grip, bolt), size)}",
         "FRAME LOCK NUT": f"lock nut {size}",
         "FRAME WASHER": f"washer {size}",
         "BRACE SCREW": f"wood screw 6 x {screw_length(width_of(brace.section) if brace else 0.045)}",

@@ -23,6 +23,11 @@ class AFrame(Prop):
 
     name: ClassVar[str] = "a-frame"
     one_prop: ClassVar[bool] = False
+    setting_names: ClassVar[dict[str, str]] = Prop.setting_names | {
+        "rail_point": "front leg",
+        "length": "rod",
+        "base_hole": "back leg",
+    }
 
     legs: tuple[float, float]
 

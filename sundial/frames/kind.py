@@ -135,6 +135,9 @@ class Structure(ABC):
     stands_on: ClassVar[str] = "ground"  # where a brief does not say: ground, pole or wall
     centre_pivot: ClassVar[bool] = False  # it turns about the middle of its glass
     row_grows: ClassVar[bool] = True  # its row can be made longer
+    setting_names: ClassVar[dict[str, str]] = {
+        "rear_height": "rear leg", "rail_point": "rail", "length": "prop", "base_hole": "base", "pin": "pin", "rise": "raised",
+    }  # where a tilt is set, in a word  # fmt: skip
     takes_rows: ClassVar[bool] = False  # further rows of supports can stand under its rail
 
     front_height: float

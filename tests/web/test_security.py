@@ -20,7 +20,8 @@ pytestmark = pytest.mark.django_db
 TEMPLATES = [
     path
     for path in Path(__file__).parents[2].glob("web/**/templates/**/*.html")
-    if path.name not in ("book.html", "card.html", "chapter.html", "sheet.html", "target.html", "template.html")
+    if path.name
+    not in ("book.html", "card.html", "chapter.html", "sheet.html", "target.html", "template.html", "wiring_chapter.html")
 ]  # these become PDF
 
 

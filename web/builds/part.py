@@ -107,6 +107,10 @@ class Part(models.Model):
         """Take over the spot of the array in the yard, m, unsaved; whether this part holds it."""
         return False
 
+    def begin_in(self, units: str) -> bool:
+        """Begin with what is usual where people think in these units, unsaved; whether that changes anything."""
+        return False
+
     def complete(self) -> Progress:
         """How far it is, for the rail."""
         return "enough"

@@ -8,11 +8,12 @@ from typing import Any
 from django.template.loader import render_to_string
 from django.utils import timezone
 
+from sundial.cutting.parts import Part
 from sundial.cutting.saw import at_the_saw
 from sundial.cutting.template import template, template_dxf
 from sundial.errors import BriefError
 from sundial.progress import Report
-from sundial.quantities import INCH, format_length, in_both
+from sundial.quantities import INCH, Units, format_length, hardware_count, hardware_name, in_both
 from web.builds.models import Build
 from web.builds.results import Results
 from web.builds.sheets import code_of, pdf_of
@@ -71,16 +72,20 @@ def parts_csv(build: Build, results: Results) -> str:
     ]
     rows += [
         [
-            in_both(part.name, build.shown_in),
-            part.count,
-            part.pack,
-            part.packs,
+            *_needed(part, build.shown_in),
             None if part.price is None else round(part.price, 2),
             in_both(part.why, build.shown_in),
         ]
         for part in report.parts
     ]
     return csv_text(("name", "needed", "in_a_pack", "packs", "price", "why"), rows)
+
+
+def _needed(part: Part, units: Units) -> tuple[str, int, int, int]:
+    """Name, how many, in a pack, packs; of what is sold by the metre the unit stands with the name, and each one is a pack."""
+    count, _, unit = hardware_count(part.name, part.count, units).partition(" ")
+    name = hardware_name(part.name, units)
+    return (f"{name}, {unit}", int(count), 1, int(count)) if unit else (name, part.count, part.pack, part.packs)
 
 
 def drawing(build: Build, results: Results) -> str:

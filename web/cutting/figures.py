@@ -28,6 +28,7 @@ PIECE_OF = {
 BOARD_WIDE = 560.0  # px of the longest board
 PIECE_WIDE = 330.0  # px of the longest piece
 TOO_SHORT = 26.0  # px: a cut under this is named beside
+SHARES = (0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8, 0.1, 0.9)  # of a part, where its letter may stand
 EXPLODE = 0.16  # of the drawing's size, by which parts stand off
 
 
@@ -105,17 +106,18 @@ def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: f
     def px(point: tuple[float, float]) -> tuple[float, float]:
         return round(left + point[0] * scale, 1), round(ground - point[1] * scale, 1)
 
-    parts = []
+    across = next((by_name[name] for name in ("purlin", "mounting rail", "short rail") if name in by_name), None)
+    ends = _ends(glass, study.scene.array.rows, across, px, scale, order) if across else []
+    parts, taken = [], [(end.x + 14, end.y + 14) for end in ends[-1:]]  # the letter of the ends stands beside the last of them
     for line, found in apart:
         (x1, y1), (x2, y2) = px(line.start), px(line.end)
+        taken.append(_clear_of(taken, (x1, y1), (x2, y2)))
         parts.append(
             PartDrawn(
                 found.letter, found.name, f"M{x1} {y1}L{x2} {y2}", max(round(max(found.depth, 0.04) * scale, 1), 4.0),
-                round(x1 + (x2 - x1) * 0.5, 1), round(y1 + (y2 - y1) * 0.5, 1), order[found.letter],
+                *taken[-1], order[found.letter],
             )
         )  # fmt: skip
-    across = next((by_name[name] for name in ("purlin", "mounting rail", "short rail") if name in by_name), None)
-    ends = _ends(glass, study.scene.array.rows, across, px, scale, order) if across else []
     drawn = {part.letter for part in parts} | {end.letter for end in ends}
     unit = FOOT if build.units == "us" else 1.0
     step = nice_step((high - low) / unit, 3)
@@ -124,6 +126,13 @@ def exploded(build: Build, results: Results, pieces: Sequence[CutPiece], tilt: f
         [(piece.letter, piece.name) for piece in pieces if piece.letter not in drawn], round(step * unit * scale, 1),
         f"{step:g} {'ft' if build.units == 'us' else 'm'}", hole.plane.tilt,
     )  # fmt: skip
+
+
+def _clear_of(taken: Sequence[tuple[float, float]], start: tuple[float, float], end: tuple[float, float]) -> tuple[float, float]:
+    """Where on a part its letter stands: in its middle, or off it where another letter stands there, rings of 20 px apart."""
+    places = [(start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share) for share in SHARES]
+    found = next((place for place in places if all(dist(place, other) > 22 for other in taken)), places[0])
+    return round(found[0], 1), round(found[1], 1)
 
 
 def _is_set(piece: CutPiece, set_by: dict[str, float]) -> bool:

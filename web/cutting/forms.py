@@ -10,7 +10,7 @@ from django.db.models import Model
 
 from sundial.answers.cutting.report import refuse_cutting
 from sundial.answers.electrics.report import label_of
-from sundial.beams.sections import usual_sections
+from sundial.beams.sections import USUAL_SECTION, usual_sections
 from sundial.cutting.cut_list import asked_names, section_key
 from sundial.errors import BriefError
 from sundial.quantities import TEMPERATURE, WIRE
@@ -158,7 +158,7 @@ class CuttingForm(StationForm):
     cable_strands = ChoiceField(label="Strands", choices=Electrics.STRANDS)
     cable_temperature = QuantityField(TEMPERATURE, -40, 120, label="Warm", why="Of the conductor itself in summer.")
     cable_prices = TableField(
-        read_price, write_price, label="What a metre costs", rows=3, why="mm²; price of a metre of one conductor.",
+        read_price, write_price, label="What cable costs", rows=3, why="Thickness; price of one conductor by the metre, or by the foot in a build told in feet.",
     )  # fmt: skip
     lead = LengthField(0.05, 10, required=False, label="Each lead of a panel", why="Two of them, as the maker ships it.")
     boxes = ChoiceField(label="Leads leave", choices=Electrics.BOXES)
@@ -265,7 +265,7 @@ class CuttingForm(StationForm):
     def apply(self, build: Build) -> list[Model]:
         held, label, data = build.cutting, build.electrics, self.cleaned_data
         self.put(held, PLAIN)
-        held.default = data["default"] or "45x95 C24"
+        held.default = data["default"] or USUAL_SECTION[build.shown_in]
         held.pieces = data["pieces"]
         sections = {key: value for key, value in held.sections.items() if section_key(key) not in map(section_key, self.named)}
         held.sections = sections | {name: data[f"section_{slug(name)}"] for name in self.named if data[f"section_{slug(name)}"]}

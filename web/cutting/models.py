@@ -7,7 +7,9 @@ from typing import Any
 
 from django.db import models
 
+from sundial.beams.sections import USUAL_SECTION
 from sundial.brief.model import Brief, CuttingBrief, ElectricsBrief
+from sundial.quantities import INCH
 from web.builds.part import Part, Progress
 
 OF_CUTTING = (
@@ -19,6 +21,13 @@ OF_BASE = ("plate", "bolt_circle", "bolts", "bolt", "pole", "turn")
 SPLICES = [("none", "nothing"), ("any", "what is too long, anywhere"), ("over supports", "what is too long, over supports")]
 
 WAYS = [("down", "below, down the slope"), ("up", "above, up the slope")]
+
+
+# What a new build begins with where boards are sold in inches: a 2x4, a 1/2 in bolt, the saw's 1/8 in, the rest in round inches.
+IN_INCHES = {
+    "default": USUAL_SECTION["us"], "bolt": 0.5 * INCH, "kerf": INCH / 8, "end_distance": 3 * INCH, "least_rest": 12 * INCH, "gap": 0.75 * INCH,
+    "mitre_allowance": INCH / 16, "hole_pitch": 2 * INCH,
+}  # fmt: skip
 
 
 class Cutting(Part):
@@ -55,6 +64,13 @@ class Cutting(Part):
     hole_pitch = models.FloatField(default=0.05)
     base = models.JSONField(null=True, blank=True)
     done = models.JSONField(default=list)
+
+    def begin_in(self, units: str) -> bool:
+        if units != "us":
+            return False
+        for name, value in IN_INCHES.items():
+            setattr(self, name, value)
+        return True
 
     def complete(self) -> Progress:
         return "complete" if self.stock else "enough"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from sundial.quantities import Units, format_length, parse_length
+from sundial.quantities import FOOT, WIRE, Units, format_length, parse_length, parse_quantity, write_quantity
 from web.builds.typed_tables import Row, number, whole
 
 
@@ -97,14 +97,16 @@ def write_part(row: Row, units: Units) -> str:
 
 
 def read_price(cells: Sequence[str], units: Units) -> Row:
-    """Area of a conductor; the price of a metre."""
+    """Thickness of a conductor; the price of a metre, or of a foot."""
     if len(cells) < 2:
-        raise ValueError("give mm² and the price of a metre")
-    return {
-        "area": number(cells[0].replace("mm2", "").replace("mm²", ""), "area", 0.1, 400),
-        "price": number(cells[1], "price", 0, 1e6),
-    }
+        raise ValueError(f"give its thickness and the price of a {'foot' if units == 'us' else 'metre'}")
+    area = parse_quantity(cells[0], WIRE, units)
+    if not 0.1 <= area <= 400:
+        raise ValueError(
+            f"a conductor of {cells[0][:20]} cannot be: from {write_quantity(0.1, WIRE, units)} to {write_quantity(400, WIRE, units)}"
+        )
+    return {"area": area, "price": number(cells[1], "price", 0, 1e6) / (FOOT if units == "us" else 1.0)}
 
 
 def write_price(row: Row, units: Units) -> str:
-    return f"{row['area']:g}; {row['price']:.2f}"
+    return f"{write_quantity(row['area'], WIRE, units)}; {row['price'] * (FOOT if units == 'us' else 1.0):.2f}"

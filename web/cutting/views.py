@@ -18,7 +18,7 @@ from sundial.cutting.longer import lengthen
 from sundial.cutting.template import template
 from sundial.electrics.cable import Run
 from sundial.errors import BriefError
-from sundial.quantities import INCH, Units, format_length
+from sundial.quantities import INCH, Units, format_length, hardware_count, hardware_name
 from web.builds.asking import Pending, ask
 from web.builds.fields import LineField
 from web.builds.models import Build
@@ -98,7 +98,7 @@ class CuttingStation(StationView):
             "parts": report.parts,
             "hole_table": hole_table(results),
             "order": [(step, f"step-{step.key}" in done) for step in report.order],
-            "shopping": shopping(report, done),
+            "shopping": shopping(report, done, units),
             "base": template_drawn(template(results.brief.cutting.base)) if results.brief.cutting.base else None,
         }
 
@@ -138,13 +138,15 @@ def hole_table(results: Results) -> list[Any]:
     return [{"hole": hole.number, "tilt": hole.plane.tilt} for hole in holes] if len(holes) <= 14 else []
 
 
-def shopping(report: CuttingReport, done: set[str]) -> list[dict[str, Any]]:
+def shopping(report: CuttingReport, done: set[str], units: Units) -> list[dict[str, Any]]:
     """What to bring home: boards and parts, each with the key it is ticked by."""
-    rows = [
+    rows: list[dict[str, Any]] = [
         {"key": f"buy-{buy.section}-{buy.length:g}"[:80], "count": buy.count, "name": buy.section, "length": buy.length}
         for buy in report.plan.buy
     ]
-    rows += [{"key": f"part-{part.name}"[:80], "count": part.bought, "name": part.name, "length": None} for part in report.parts]
+    for part in report.parts:
+        count, name = hardware_count(part.name, part.bought, units), hardware_name(part.name, units)
+        rows.append({"key": f"part-{part.name}"[:80], "count": count, "name": name, "length": None})
     for row in rows:
         row["done"] = row["key"] in done
     return rows

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django import forms
 
-from sundial.quantities import MASS
+from sundial.quantities import INCH, MASS
 from web.builds.editing import StationForm
 from web.builds.fields import LengthField, NumberField, PercentField, QuantityField
 from web.builds.models import Build
@@ -80,13 +81,33 @@ class BuiltForm(KindFields):  # type: ignore[valid-type, misc]  # its fields are
         """All choices of a frame whose measures are told."""
         return ",".join(choices())
 
+    def usual(self, measures: Mapping[str, Any]) -> dict[str, Any]:
+        """Measures to begin with, lengths in whole inches where the build is told in feet."""
+        if self.chosen_units() == "metric":
+            return dict(measures)
+
+        def round_(name: str, value: Any) -> Any:
+            if isinstance(value, list):
+                return [round_(name, one) for one in value]
+            return round(value / INCH) * INCH if isinstance(self.base_fields[name], LengthField | LengthsField) else value
+
+        return {name: round_(name, value) for name, value in measures.items()}
+
+    @property
+    def usual_of_choices(self) -> str:
+        """JSON: what fields hold that several answers share, for each of them, as it is shown."""
+        told = {key: self.usual(choice.usual) for key, choice in choices().items() if choice.usual}
+        return json.dumps(
+            {key: {name: self.fields[name].prepare_value(value) for name, value in one.items()} for key, one in told.items()}
+        )
+
     def built_now(self, structure: dict[str, Any] | None) -> dict[str, Any]:
         """What the fields show for a brief's frame, or usual measures where there is none."""
         if not structure:
-            return {**USUAL, "built": ""}
+            return {**self.usual(USUAL), "built": ""}
         choice = choice_of(structure)
         told = {**structure, **(structure.get(choice.inside) or {})}
-        shown = {**USUAL, "built": choice.key}
+        shown = {**self.usual(USUAL), "built": choice.key}
         for key, name in {**choice.measures, **GROUND}.items():
             value: Any = told.get(key)
             if key == "base":

@@ -61,7 +61,8 @@ class FrameStation(StationView):
             "now": now,
             "drill_form": None if study.scene.structure.bar is None else DrillForm(build),
             "gaps": _gaps(report),
-            "set_by_words": " · ".join(SET_BY[name] for name in _varied(report.standings)),
+            "setting_names": study.scene.structure.setting_names,
+            "set_by_words": " · ".join(study.scene.structure.setting_names[name] for name in _varied(report.standings)),
             "worst_error": max(one.error for one in report.standings),
             "pushed": pushed,
             "worst_push": max(report.thrusts, key=lambda one: abs(one.force), default=None),
@@ -150,14 +151,6 @@ def _as_lengths(metres: list[float]) -> str:
     return "; ".join(f"{one:g} m" for one in metres)
 
 
-SET_BY = {
-    "rear_height": "rear leg",
-    "rail_point": "rail",
-    "length": "prop",
-    "base_hole": "base",
-    "pin": "pin",
-    "rise": "raised",
-}
 LINES = {
     "glass": "Slanting light on the glass",
     "rear_gain": "Light on the back",

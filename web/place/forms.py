@@ -16,6 +16,7 @@ from sundial.zones import currency_at, units_at, zone_at
 from web.builds.fields import AngleField, ChoiceField, LengthField, LineField, TwelveField
 from web.builds.models import UNITS, Build
 from web.builds.quota import refuse_over
+from web.builds.registry import parts
 from web.place.models import Place
 from web.tilt.forms import GoalForm
 
@@ -237,4 +238,5 @@ class PlaceStep(PlaceForm):
         if build.version == 1:
             chosen = build.owner.account.units or units_at(build.place.timezone)
             build.units, build.currency = chosen, currency_at(build.place.timezone)
+            changed += [part for model in parts() if (part := model.of(build)).begin_in(chosen)]
         return changed

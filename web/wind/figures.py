@@ -95,7 +95,9 @@ def gust_curve(report: WindReport, units: Units) -> Curve:
         ticks(x, 15, "{:g}°"),
         ticks(y, step),
         (high(max(report.months)), high(min(report.months))),
-        f"this place’s gusts, {min(report.months) / unit:.0f} to {max(report.months) / unit:.0f}",
+        f"this place’s gusts, {min(report.months) / unit:.0f} to {max(report.months) / unit:.0f}"
+        if report.months_told
+        else "the strongest gust, of every month",
         high(report.gust),
         x.start,
         x.end,
@@ -317,7 +319,15 @@ def footing_trouble(footing: FootingReport | None, units: Units) -> str:
     """What a footing lacks that is told, in a sentence for the first line; empty where it is enough."""
     if footing is None or footing.enough is not False:
         return ""
-    return f"The footing is the weakest: {footing.why}."
+    rows = footing.failing
+    where = (
+        ""
+        if len(footing.rows) < 2
+        else ", at every foot"
+        if len(rows) == len(footing.rows)
+        else f", at the {' and the '.join(rows)}"
+    )
+    return f"The footing is the weakest{where}: {footing.why}."
 
 
 def drip_words(report: FootingReport, units: Units) -> str:
@@ -427,7 +437,7 @@ def beam_drawing(beam: BeamReport, number: int, units: Units) -> BeamDrawing:
     beyond = [format_length(over, units) for over in beam.beyond if over]
     return BeamDrawing(
         beam, number, bent(1.0), bent(beam.limit / beam.deflection if beam.deflection else 1.0), times, small(beam.deflection),
-        small(beam.limit), format_length(beam.span, units), format_length(round(beam.max_span, 2), units), beam.margin >= 1,
+        small(beam.limit), format_length(beam.span, units), rough_length(beam.max_span, units) if units == "us" else f"{beam.max_span:.2f} m", beam.margin >= 1,
         supports, " + ".join(beyond),
     )  # fmt: skip
 

@@ -11,7 +11,7 @@ from sundial.answers.beams.own import OwnBeam, own_beams
 from sundial.answers.beams.report import beams_report
 from sundial.answers.footing.report import footing_report
 from sundial.answers.wind.report import refuse_wind
-from sundial.beams.sections import parse_section
+from sundial.beams.sections import USUAL_SECTION, parse_section
 from sundial.days import MONTH_NAMES
 from sundial.quantities import AREA_LOAD, FORCE, INCH, LINE_LOAD, MASS, WIND_SPEED
 from web.builds.editing import StationForm
@@ -208,7 +208,7 @@ class BeamForm(StationForm):
     beyond_last = LengthField(0, 10, label="beyond its last", required=False)
 
     def current(self, build: Build) -> dict[str, Any]:
-        return {"name": "purlin", "section": "45x95 C24", "span": 1.8, "spacing": 0.9, "members": 1}
+        return {"name": "purlin", "section": USUAL_SECTION[build.shown_in], "span": 1.8, "spacing": 0.9, "members": 1}
 
     def clean_load(self) -> float:
         return self.cleaned_data["load"] or 0.0

@@ -117,7 +117,9 @@ class WindStation(StationView):
             "months": months,
             "when": stretch_words(months) if lowered else "",
             "lowest_cap": min((month.cap for month in lowered if month.cap is not None), default=None),
-            "none_stands": [month.name for month in months if month.cap is None],
+            "none_stands": ["every month"]
+            if all(month.cap is None for month in months)
+            else [month.name for month in months if month.cap is None],
             "switched": [month for month in months if month.on],
             "side": side,
             "curve": gust_curve(report, units) if report.steepest.gives_way or report.flattest.gives_way else None,

@@ -51,7 +51,7 @@ class FootingReport:
     """``depth`` m that a post or pier needs, the most of ``lateral``, ``uplift`` and ``frost`` (None: not a thing in the ground).
     ``bearing`` Pa under a foot (None: a screw) against ``allowed`` (None: nothing presumed); ``uplift_margin``: what holds it down over what pulls (None:
     nothing pulls). ``enough``: None where it is not told how deep it is. ``why`` in a sentence. ``drip`` m before the front support
-    where rain leaves the lower edge, from and to."""
+    where rain leaves the lower edge, from and to. ``failing``: names of the rows whose own load the footing does not hold."""
 
     kind: str
     load: FootLoad
@@ -76,6 +76,7 @@ class FootingReport:
     sources: tuple[str, ...]
     rows: tuple[RowOfFeet, ...] = ()
     remedy: str = ""
+    failing: tuple[str, ...] = ()
 
 
 def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
@@ -86,9 +87,11 @@ def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
     allowed = None if footing.fresh_fill or footing.kind == "screw" else soil.bearing
     needs = _needs(scene, load)
     enough, why = _verdict(scene, load, needs.depth, needs.margin, needs.bearing, allowed, wind_of(scene).factor, units)
-    rows = []
+    rows, failing = [], []
     for name, each in by_row.items():
         own = _needs(scene, each)
+        if _verdict(scene, each, own.depth, own.margin, own.bearing, allowed, wind_of(scene).factor, units)[0] is False:
+            failing.append(name)
         rows.append(RowOfFeet(name, each, own.bearing, own.margin, own.depth))
     capacity = needs.capacity
     return FootingReport(
@@ -96,7 +99,7 @@ def footing_report(scene: Scene, units: Units = "metric") -> FootingReport:
         footing.frost_depth, footing.depth, capacity if capacity is None or isfinite(capacity) else None, enough, why, soil.say,
         *_snow(scene), _drip(scene), tuple(_settled(scene)), tuple(_notes(scene, load, units)),
         (source(), "post formula: IBC 1807.3.2.1, unconstrained"), tuple(rows),
-        remedy([(one.date, one.levels) for one in footing.levels], footing.thread, units),
+        remedy([(one.date, one.levels) for one in footing.levels], footing.thread, units), tuple(failing),
     )  # fmt: skip
 
 

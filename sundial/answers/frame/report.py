@@ -10,7 +10,7 @@ from sundial.frames.kind import Hole, Structure, Unclosed
 from sundial.frames.loads import Loosened, Thrust, loosened, thrusts
 from sundial.frames.pieces import Piece
 from sundial.plan.drilling import Drilling, OneProp, one_prop, where_to_drill
-from sundial.quantities import FORCE, Units, format_length, told_quantity
+from sundial.quantities import FORCE, Units, format_length, rough_length, told_quantity
 
 if TYPE_CHECKING:
     from sundial.scene import Scene
@@ -107,7 +107,8 @@ def _notes(standings: list[Standing], structure: Structure, pushed: list[Thrust]
             f"The lower edge comes down to {told(low)}: snow, splash and grass reach it under {format_length(SPLASH, units)}."
         )
     if high > LADDER:
-        notes.append(f"The upper edge goes up to {told(high)}: over {format_length(LADDER, units)} is work from a ladder.")
+        over = rough_length(LADDER, units) if units == "us" else format_length(LADDER)
+        notes.append(f"The upper edge goes up to {told(high)}: over {over} is work from a ladder.")
     rated = structure.jack.thrust if structure.jack else None
     if rated is not None and pushed:
         worst = max(pushed, key=lambda one: abs(one.force))

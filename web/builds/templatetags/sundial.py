@@ -23,6 +23,8 @@ from sundial.quantities import (
     WIRE,
     Units,
     format_length,
+    hardware_count,
+    hardware_name,
     in_both,
     told_quantity,
 )
@@ -359,6 +361,18 @@ def told_speed(value: float | None, units: str) -> str:
 def both(text: str, units: Units) -> str:
     """Words with quantities in them: in feet and pounds with the metric ones in brackets where people think so."""
     return in_both(text, units)
+
+
+@register.filter
+def hardware(name: str, units: Units) -> str:
+    """The name of a part as a shop has it in these units."""
+    return hardware_name(name, units)
+
+
+@register.filter
+def how_many(part: Any, units: Units) -> str:
+    """How many of a part are bought, or more are needed, with the unit it is sold by."""
+    return hardware_count(part.name, getattr(part, "bought", part.count), units)
 
 
 @register.filter

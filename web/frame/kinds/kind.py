@@ -20,7 +20,8 @@ class Choice:
     """One answer to what it is built from: its ``key``, which is also its picture's name, and ``label``; the brief's ``kind``; the fields that ask
     the ``measures`` of a brief's frame, by key, those under ``optional`` may stay empty; keys that lie in an object of their own (``inner``, in the
     object ``inside``); keys of an imported brief that these measures stand ``instead`` of. ``is_it``: whether a brief's frame of the kind is this
-    one; ``says_tilts``: whether what was typed says the tilts it reaches."""
+    one; ``says_tilts``: whether what was typed says the tilts it reaches; ``usual``: measures to begin with of fields that it shares with another
+    answer."""
 
     key: str
     label: str
@@ -32,6 +33,7 @@ class Choice:
     instead: tuple[str, ...] = ()
     is_it: Callable[[Told], bool] = always
     says_tilts: Callable[[Told], bool] = always
+    usual: dict[str, Any] = field(default_factory=dict)
 
     def path(self, key: str) -> str:
         """Where a brief has a measure."""

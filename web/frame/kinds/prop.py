@@ -8,6 +8,8 @@ from web.frame.kinds.kind import Choice, FrameKind, Told
 
 HOLES = {"rail_points": "rail_points", "lengths": "prop_lengths", "base_holes": "base_holes"}
 
+PROP = {"rail_points": [1.1], "prop_lengths": [0.8], "base_holes": [1.5, 1.2, 0.9]}
+
 
 def _one_rail(told: Told) -> bool:
     return not told.get("front_leg")
@@ -22,6 +24,7 @@ KIND = FrameKind(
             {**HOLES, "base_length": "bar_length", "rod": "one_rod"},
             optional=("base_length", "rod"),
             is_it=_one_rail,
+            usual={**PROP, "one_rod": False},
         ),
         Choice(
             "a-frame",
@@ -29,6 +32,7 @@ KIND = FrameKind(
             "prop",
             {"front_leg": "front_leg", "back_leg": "back_leg", **HOLES, "rod": "one_rod"},
             optional=("rod",),
+            usual={"rail_points": [1.0], "base_holes": [0.85], "prop_lengths": [1.72, 1.6, 1.45, 1.25, 1.0], "one_rod": True},
         ),
     ),
     fields={
@@ -37,20 +41,20 @@ KIND = FrameKind(
         "base_holes": LengthsField(
             label="Holes in the base bar, or in the back leg",
             required=False,
-            why="Each from the hinge: 1.5, 1.2, 0.9, or 0.6 to 1.5 by 0.1.",
+            why="Each from the hinge: 1.5 m, 1.2 m, or 0.6 m to 1.5 m by 0.1 m.",
             source="Tape along the bar, hinge to hole.",
             names=(
-                ("built=prop", "Holes in the base bar", "Each from the hinge: 1.5, 1.2, 0.9, or 0.6 to 1.5 by 0.1."),
-                ("built=a-frame", "Holes in the back leg", "Each from the hinge at the top: 1.2, or several."),
+                ("built=prop", "Holes in the base bar", "Each from the hinge: 1.5 m, 1.2 m, or 0.6 m to 1.5 m by 0.1 m."),
+                ("built=a-frame", "Holes in the back leg", "Each from the hinge at the top: 1.2 m, or several."),
             ),
         ),
         "rail_points": LengthsField(
             label="Holes in the rail, or in the front leg",
             required=False,
-            why="Each from the hinge: 1.1, or several.",
+            why="Each from the hinge: 1.1 m, or several.",
             names=(
-                ("built=prop", "Holes in the rail", "Each from the hinge: 1.1, or several."),
-                ("built=a-frame", "Holes in the front leg", "Each from the hinge at the top: 1.1, or several."),
+                ("built=prop", "Holes in the rail", "Each from the hinge: 1.1 m, or several."),
+                ("built=a-frame", "Holes in the front leg", "Each from the hinge at the top: 1.1 m, or several."),
             ),
         ),
         "prop_lengths": LengthsField(
@@ -62,7 +66,7 @@ KIND = FrameKind(
                 (
                     "built=a-frame",
                     "Rod, hole to hole",
-                    "From the front leg's bolt to each of its holes: 0.4, 0.55, 0.7, or 0.4 to 0.9 by 0.1.",
+                    "From the front leg's bolt to each of its holes: 1.2 m, 1.4 m, or 0.8 m to 1.6 m by 0.2 m.",
                 ),
             ),
         ),
@@ -72,5 +76,5 @@ KIND = FrameKind(
         ),
     },
     template="frame/kinds/prop.html",
-    usual={"rail_points": [1.1], "prop_lengths": [0.8], "base_holes": [1.5, 1.2, 0.9], "front_leg": 2.2, "back_leg": 2.0},
+    usual={**PROP, "front_leg": 2.0, "back_leg": 1.7},
 )

@@ -380,3 +380,22 @@ document.addEventListener("keydown", (event) => {
     grip.settling = setTimeout(() => settle(stops[next]), 400);
   });
 });
+
+// Answers that share fields begin with measures of their own: what still stands as the last answer's changes with the answer.
+document.addEventListener(
+  "change",
+  (event) => {
+    const told = event.target.name === "built" && event.target.closest("[data-usual]");
+    if (!told) return;
+    const usual = JSON.parse(told.dataset.usual);
+    const fieldOf = (name) => event.target.form.elements[name];
+    const shown = (field) => (field.type === "checkbox" ? field.checked : field.value);
+    const held = Object.values(usual).find((one) => Object.entries(one).every(([name, value]) => shown(fieldOf(name)) === value));
+    for (const [name, value] of Object.entries((held && usual[event.target.value]) ?? {})) {
+      const field = fieldOf(name);
+      if (field.type === "checkbox") field.checked = value;
+      else field.value = value;
+    }
+  },
+  true, // before it is saved
+);
