@@ -54,7 +54,7 @@ def begin(newcomer: Page) -> Begun:
 
 def typed(page: Page, label: str, text: str) -> None:
     """Type into a field and leave it; back when the server has it."""
-    field = page.get_by_label(label, exact=True)
+    field = page.get_by_label(label, exact=True).or_(page.get_by_role("textbox", name=label, exact=True)).first
     field.fill(text)
     with page.expect_response(lambda answer: answer.request.method == "POST" and answer.ok):
         field.press("Tab")
