@@ -137,7 +137,7 @@ def _edges(held: list[Weight], push: Push, how: Stance) -> list[tuple[float, str
         if stays <= 0:
             raise BriefError(
                 "wind.feet",
-                f"at {how.tilt:.0f} degrees it falls over its {name} feet by its own weight, in still air: stand it wider",
+                f"at {how.tilt:.0f} degrees it falls over its {name} feet by its own weight, in still air: stand it wider, or anchor it",
             )
         over = sense * push.level * (push.at[1] - foot[1]) + push.up * sense * (foot[0] - push.at[0])
         found.append((stays / over if over > 1e-12 else NEVER, name))
