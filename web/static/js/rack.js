@@ -388,8 +388,7 @@ document.addEventListener(
     const told = event.target.name === "built" && event.target.closest("[data-usual]");
     if (!told) return;
     const usual = JSON.parse(told.dataset.usual);
-    /** @returns {HTMLInputElement} */
-    const fieldOf = (name) => event.target.form.elements[name];
+    const fieldOf = (name) => /** @type {any} */ (event.target.form).elements[name];
     const shown = (field) => (field.type === "checkbox" ? field.checked : field.value);
     const held = Object.values(usual).find((one) => Object.entries(one).every(([name, value]) => shown(fieldOf(name)) === value));
     for (const [name, value] of Object.entries((held && usual[event.target.value]) ?? {})) {
