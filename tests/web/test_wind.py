@@ -299,3 +299,24 @@ def test_a_row_pressed_away_twice_goes_once(site, windy):
     assert "press once more" in text_of(site.get(f"/builds/{windy.pk}/wind/"))
     site.post(f"/builds/{windy.pk}/wind/beams/1/delete/", {"version": reread(windy).version})
     assert [beam["name"] for beam in reread(windy).footing.beams] == ["b"]
+
+
+@pytest.mark.parametrize(
+    ("units", "typed", "metres"),
+    [
+        ("us", "-1/2, 0, +1 1/4, 3 mm", [-0.0127, 0.0, 0.03175, 0.003]),
+        ("metric", "-4 0 +2.5 1", [-0.004, 0.0, 0.0025, 0.001]),
+        ("metric", "-4; 0.25 in; 2; 0", [-0.004, 0.00635, 0.002, 0.0]),
+    ],
+)
+def test_levels_are_read_as_people_write_them(site, person, units, typed, metres):
+    build = build_for(person, wind={"gust": 30.0, "anchored": True}, footing={"kind": "pad", "soil": "clay"})
+    Build.objects.filter(pk=build.pk).update(units=units)
+    site.post(f"/builds/{build.pk}/wind/levels/", {"date": "2026-05-02", "levels": typed, "version": build.version})
+    assert reread(build).footing.levels[0]["levels"] == pytest.approx(metres)
+    page = text_of(
+        site.post(
+            f"/builds/{build.pk}/wind/levels/", {"date": "2026-06-02", "levels": "1; deep", "version": reread(build).version}
+        )
+    )
+    assert "Foot 2, &#x27;deep&#x27;, is not a number" in page

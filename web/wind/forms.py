@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, ClassVar
 
 from django import forms
@@ -13,7 +14,7 @@ from sundial.answers.footing.report import footing_report
 from sundial.answers.wind.report import refuse_wind
 from sundial.beams.sections import USUAL_SECTION, parse_section
 from sundial.days import MONTH_NAMES
-from sundial.quantities import AREA_LOAD, FORCE, INCH, LINE_LOAD, MASS, WIND_SPEED
+from sundial.quantities import AREA_LOAD, FORCE, LINE_LOAD, MASS, WIND_SPEED, parse_length
 from web.builds.editing import StationForm
 from web.builds.fields import (
     ChoiceField,
@@ -288,17 +289,26 @@ class LevelsForm(StationForm):
     def clean_levels(self) -> list[float]:
         found = []
         us = self.chosen_units() == "us"
-        size, unit, names = (INCH, "in", "inches") if us else (0.001, "mm", "millimetres")
-        for place, word in enumerate(self.cleaned_data["levels"].replace(",", " ").replace(";", " ").split(), 1):
+        text = self.cleaned_data["levels"]
+        words = (
+            [word.strip().lstrip("+") for word in re.split("[,;]", text)]
+            if re.search("[,;]", text)
+            else text.replace("+", "").split()
+        )
+        for place, word in enumerate(filter(None, words), 1):
             try:
-                value = float(word.replace("−", "-").removesuffix(unit))
-            except ValueError:
-                raise forms.ValidationError(f"Foot {place}, {word[:20]!r}, is not a number of {names}.") from None
-            if not abs(value * size) <= 1:
-                raise forms.ValidationError(
-                    f"Foot {place}, {value:g} {unit}: levels lie within {'40 in' if us else 'a metre'} of the mark."
+                metres = parse_length(
+                    word if us or re.search(r"[^\d.\s−-]", word) else f"{word} mm", "us" if us else "metric", small=True
                 )
-            found.append(value * size)
+            except ValueError:
+                raise forms.ValidationError(
+                    f"Foot {place}, {word[:20]!r}, is not a number of {'inches' if us else 'millimetres'}."
+                ) from None
+            if not abs(metres) <= 1:
+                raise forms.ValidationError(
+                    f"Foot {place}, {word[:20]}: levels lie within {'40 in' if us else 'a metre'} of the mark."
+                )
+            found.append(metres)
         if not 2 <= len(found) <= 24:
             raise forms.ValidationError("Give one number for each foot, two or more.")
         return found
