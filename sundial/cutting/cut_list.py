@@ -136,7 +136,7 @@ def _of_frame(scene: Scene) -> Iterable[CutPiece]:
                 name=piece.name, length=length, count=piece.count, angle=piece.angle, foot=piece.foot,
                 depth=depth_of(section, piece.depth), tilt=piece.tilt, section=section, bevel=bevel, hand=hand, holes=holes,
                 supports=tuple(hole.at for hole in holes) if piece.name == "rail" else piece.supports,
-                paired=structure.frames % 2 == 0 and piece.count % structure.frames == 0 and hand == "either",
+                paired=structure.frames % 2 == 0 and piece.count % structure.frames == 0 and hand == "either" and piece.name != "ledger",  # it runs along the row
             )
         )  # fmt: skip
     return found

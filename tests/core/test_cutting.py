@@ -600,3 +600,9 @@ def test_left_and_right_are_mirror_images_where_frames_stand_in_pairs() -> None:
     falls = pieces_by_name(study_of(frame=frames | {"cross_slope": 4}, mount={"kind": "fixed", "tilt": 32}))
     assert (falls["rear leg"].hand, falls["rear leg"].sides) == ("right", (0, 0))  # all of one hand
     assert falls["rail"].sides == (2, 2)
+
+
+def test_ledgers_run_along_the_row_and_have_no_side() -> None:
+    wall = {"kind": "wall", "lower_height": 0.4, "frames": 2, "overhang": 1.2}
+    found = pieces_by_name(study_of(frame=wall, mount={"kind": "fixed", "tilt": 25}))
+    assert found["rafter"].sides == (1, 1) and found["ledger"].count == 2 and found["ledger"].sides == (0, 0)
