@@ -217,10 +217,11 @@ def test_other_kinds_draw_and_follow(told: Page, name: str):
     expect(told.get_by_text("As it stands at")).to_be_visible()
     saved(told)
     lines = told.locator("[data-part]")
-    before = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
-    glass = told.locator('[data-rack="panel"]').get_attribute("d")
     told.locator("#grip").focus()
     told.keyboard.press("End")
+    before = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
+    glass = told.locator('[data-rack="panel"]').get_attribute("d")
+    told.keyboard.press("Home")
     expect(told.locator('[data-rack="panel"]')).not_to_have_attribute("d", glass or "")
     after = [lines.nth(number).get_attribute("d") for number in range(lines.count())]
     assert before != after or name == "A joint on a pole"
