@@ -18,6 +18,7 @@ from sundial.study import Study, studied
 
 FLOOR = 0.03  # of every likelihood: surprises that the played days lack
 SEED = 4001
+# latitude, longitude, elevation, rows, columns, tilt; rows are the strings where there are several
 PLACES = [
     (47.2, 8.1, 450, 2, 3, 38),
     (39.9, -3.8, 640, 1, 4, 25),
@@ -25,13 +26,22 @@ PLACES = [
     (-37.6, 144.9, 120, 1, 3, 35),
     (55.7, 12.4, 20, 2, 4, 42),
 ]
-ZONES = ["Europe/Zurich", "Europe/Madrid", "America/Phoenix", "Australia/Melbourne", "Europe/Copenhagen"]
+SEVERAL = [(44.1, 9.9, 80, 2, 5, 35), (30.2, -97.8, 160, 3, 3, 30)]
+ZONES = [
+    "Europe/Zurich",
+    "Europe/Madrid",
+    "America/Phoenix",
+    "Australia/Melbourne",
+    "Europe/Copenhagen",
+    "Europe/Rome",
+    "America/Chicago",
+]
 TARGET = Path(__file__).resolve().parent.parent / "sundial" / "diagnosis" / "data" / "likelihoods.json"
 
 
 def study(number: int) -> Study:
     """One of the builds that are counted on."""
-    latitude, longitude, elevation, rows, columns, tilt = PLACES[number]
+    latitude, longitude, elevation, rows, columns, tilt = (PLACES + SEVERAL)[number]
     label = {
         "voc": 37.2,
         "isc": 14.2,
@@ -48,9 +58,15 @@ def study(number: int) -> Study:
                 "panel": {"power": 430, "length": 1.722, "width": 1.134, "mass": 21.5, "gamma": -0.0034, "blocks": 3},
                 "array": {"rows": rows, "columns": columns, "azimuth": 0 if latitude < 0 else 180, "clearance": 0.5},
                 "mount": {"kind": "fixed", "tilt": tilt},
+                **({"wiring": by_rows(rows, columns)} if number >= len(PLACES) else {}),
             }
         )
     )  # fmt: skip
+
+
+def by_rows(rows: int, columns: int) -> dict[str, object]:
+    """A wiring with a string to each row, side by side on one input."""
+    return {"kind": "parallel", "strings": [[row * columns + column + 1 for column in range(columns)] for row in range(rows)]}
 
 
 def table(count: int = 500, seed: int = 23) -> str:
@@ -79,7 +95,10 @@ def main() -> None:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 6000
     seen = {sign: {value: dict.fromkeys(CAUSES, 0.0) for value in values} for sign, values in SIGNS.items()}
     of = dict.fromkeys(CAUSES, 0)
-    for _, day, _ in cases([study(number) for number in range(len(PLACES))], count, SEED, evenly=True):
+    one, several = [study(number) for number in range(len(PLACES))], [study(number) for number in range(len(PLACES), len(ZONES))]
+    played = [day for _, day, _ in cases(one, count, SEED, evenly=True)]
+    played += [day for _, day, _ in cases(several, count, SEED, evenly=True) if day.causes == ("string",)]
+    for day in played:
         of[day.causes[0]] += 1
         for sign, value in signs_of_played(day).items():
             seen[sign][value][day.causes[0]] += 1
@@ -93,7 +112,7 @@ def main() -> None:
         }
         for sign, values in seen.items()
     }
-    source = f"Counted by scripts/fit_why.py on {count} played days of {len(PLACES)} builds, seed {SEED}, {FLOOR:.0%} of each spread evenly for surprises"
+    source = f"Counted by scripts/fit_why.py on {count} played days of {len(PLACES)} builds of one string, what only several can lose on as many of {len(SEVERAL)} others, seed {SEED}, {FLOOR:.0%} of each spread evenly for surprises"
     TARGET.write_text(json.dumps({"source": source, "signs": signs}, indent=1) + "\n", encoding="utf-8")
     print(of)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from typing import Annotated
 
@@ -14,8 +14,9 @@ from pydantic import Field, model_validator
 from sundial.brief_section import BriefSection
 from sundial.days import MONTH_NAMES, MONTH_OF_HOUR
 from sundial.diagnosis.returns import returns_of
-from sundial.diagnosis.rules import Asked, Judged, Season, check, judged, next_questions, settled
+from sundial.diagnosis.rules import Asked, Cause, Judged, Season, check, judged, next_questions, settled
 from sundial.diagnosis.signs import Curve, level_of, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
+from sundial.diagnosis.wired import Wired, wired
 from sundial.doors import in_years
 from sundial.errors import BriefError
 from sundial.expected.conditions import clear_light, unix_of
@@ -70,21 +71,26 @@ class Evidence(BriefSection):
 @dataclass(frozen=True, eq=False)
 class Case:
     """``evidence`` for the rule base, by name, with ``known`` those that came from data and not from a question; ``season``; the ``curve``
-    (None: no series); ``missing``: share that the day lacked (None: not known); ``blocks`` and ``panels`` of the whole array; ``notes`` for a
-    person."""
+    (None: no series); ``missing``: share that the day lacked (None: not known); how the panels are ``joined``; ``notes`` for a person."""
 
     evidence: Mapping[str, str]
     known: frozenset[str]
     season: Season
     curve: Curve | None
     missing: float | None
-    blocks: int
-    panels: int
+    joined: Wired
     notes: tuple[str, ...]
 
     @property
     def judged(self) -> Judged:
-        return judged(self.evidence, self.season)
+        found = judged(self.evidence, self.season)
+        return replace(found, suspects=tuple(replace(one, cause=self.named(one.cause)) for one in found.suspects))
+
+    def named(self, cause: Cause) -> Cause:
+        """A cause as it is called on this build: of how many strings one is dead."""
+        if cause.key != "string":
+            return cause
+        return replace(cause, name=f"One of {self.joined.count} {self.joined.name}s gives nothing")
 
     @property
     def questions(self) -> tuple[Asked, ...]:
@@ -94,7 +100,7 @@ class Case:
 
     def returns(self, cause: str, energy: float) -> float:
         """kWh a year that mending a cause gives back, of what the plan has."""
-        return returns_of(cause, energy, self.blocks, self.panels, self.missing)
+        return returns_of(cause, energy, self.joined, self.missing)
 
 
 def season_of(scene: Scene, day: date, changed: bool = False, dry_days: float | None = None, overdue: bool = False) -> Season:
@@ -105,8 +111,12 @@ def season_of(scene: Scene, day: date, changed: bool = False, dry_days: float | 
     diffuse = float(weather.dhi[here].sum() / max(float(weather.ghi[here].sum()), 1.0))
     label = scene.brief.electrics
     impossible = {"window"} if label is None or label.input is None else set()
+    joined = wired(scene)
     if scene.array.count < 2:
-        impossible |= {"overlap", "reversed"}
+        impossible |= {"overlap"}
+    if joined.panels < 2:
+        impossible |= {"reversed"}
+    impossible |= {"string"} if joined.strings < 2 else {"panel"} if joined.panels < 2 else set()
     if mean > NO_SNOW:
         impossible |= {"snow"}
     warmth = "cold" if mean < COLD else "hot" if mean > HOT else "mild"
@@ -126,16 +136,15 @@ def case_of(
     if (told.volts is None) != (told.amps is None):
         raise BriefError("amps" if told.amps is None else "volts", "is missing: volts and amps belong together")
     day = _day(study.scene, told, series)
-    blocks, panels, strings = _wired(study.scene)
-    whole = blocks * strings, panels * strings
+    joined = wired(study.scene)
     evidence: dict[str, str] = {}
     notes: list[str] = []
     curve = None
     if series is not None:
         curve = curve_of(study, series, day)
-        evidence |= signs_of_curve(curve, *whole)
+        evidence |= signs_of_curve(curve, joined)
     if told.power is not None or told.volts is not None:
-        evidence |= _of_reading(study, told, curve, blocks, panels, strings, notes)
+        evidence |= _of_reading(study, told, curve, joined, notes)
     planned = float(
         facing_at(study, np.array([datetime(day.year, day.month, day.day, 12, tzinfo=study.scene.site.zone).timestamp()]))[0][0]
     )
@@ -159,7 +168,7 @@ def case_of(
     if curve is not None and evidence.get("curve") == "smooth":
         lit = curve.lit
         missing = 1 - float(curve.measured[lit].sum() / curve.expected[lit].sum())
-    return Case(evidence, frozenset(known - set(told.answers)), season, curve, missing, *whole, tuple(notes))
+    return Case(evidence, frozenset(known - set(told.answers)), season, curve, missing, joined, tuple(notes))
 
 
 def _day(scene: Scene, told: Evidence, series: Series | None) -> date:
@@ -171,19 +180,6 @@ def _day(scene: Scene, told: Evidence, series: Series | None) -> date:
     if series is not None and len(series.unix):
         return datetime.fromtimestamp(float(series.unix[len(series.unix) // 2]), zone).date()
     raise BriefError("on", "is missing: say on which day, or when, you looked")
-
-
-def _wired(scene: Scene) -> tuple[int, int, int]:
-    """Blocks and panels of one string, and how many strings."""
-    panels = scene.array.wired
-    wiring = scene.brief.wiring
-    if wiring.kind in ("parallel", "own"):
-        each = 1
-    elif wiring.strings:
-        each = max(len(string) for string in wiring.strings)
-    else:
-        each = panels
-    return each * scene.brief.panel.blocks, each, max(1, panels // each)
 
 
 def curve_of(study: Study, series: Series, day: date) -> Curve:
@@ -205,9 +201,7 @@ def curve_of(study: Study, series: Series, day: date) -> Curve:
     return Curve(unix[there], total[there] / count[there], expected[there])
 
 
-def _of_reading(
-    study: Study, told: Evidence, curve: Curve | None, blocks: int, panels: int, strings: int, notes: list[str]
-) -> dict[str, str]:
+def _of_reading(study: Study, told: Evidence, curve: Curve | None, joined: Wired, notes: list[str]) -> dict[str, str]:
     """Signs of a reading: its light, its volts and amps, and the level where no curve tells it."""
     if told.at is None:
         raise BriefError("at", "is missing: say when the meter was read")
@@ -222,18 +216,25 @@ def _of_reading(
         found["look"] = "early or late"
         words = ", ".join(f"{name} takes {100 * share:.0f} % of the direct light" for name, share in shades)
         notes.append(f"At {local:%H:%M} {words}: that is in the survey and in the plan.")
-    power = told.power
-    if power is not None and now.clear_power > 0 and "level" not in found and curve is None:
-        found["level"] = level_of(power / now.clear_power, blocks * strings, panels * strings)
+    power, panels, strings = told.power, joined.panels, joined.strings
+    of_all = 1.0  # what the amps have to be taken by to be those of all strings
     if told.volts is not None and told.amps is not None and now.vmp is not None:
         of_one = panels > 1 and 0.7 < told.volts / now.vmp < 1.3
         each = 1 if of_one else panels
         if of_one:
             notes.append(f"{told.volts:g} V are those of one panel.")
-        found["volts"] = sign_of_volts(told.volts / (now.vmp * each), blocks // panels * each, each)
+        found["volts"] = sign_of_volts(told.volts / (now.vmp * each), joined.blocks // panels * each, each)
         through = now.clear_power / (now.vmp * panels * strings)
-        measured = told.amps / (1 if told.amps < 1.5 * through else strings)
-        found["amps"] = sign_of_amps(measured / through) if through > 0 else "none"
+        if strings > 1 and 0.8 < told.amps / max(through, 1e-9) < 1.2:
+            own = f"{told.amps:g} A are what one of the {joined.count} {joined.name}s gives"
+            if strings == 2:
+                notes.append(f"{own}: where you read them at the leads of one alone, nothing is missing.")
+            else:
+                notes.append(f"{own}, so they are taken as read at the leads of one alone.")
+                of_all = strings
+        found["amps"] = sign_of_amps(told.amps * of_all / (through * strings), strings) if through > 0 else "none"
+    if power is not None and now.clear_power > 0 and curve is None:
+        found["level"] = level_of(power * (of_all if told.watts is None else 1.0) / now.clear_power, joined)
     return found
 
 

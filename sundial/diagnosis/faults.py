@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 CAUSES = (
     "angle", "facing", "hour", "cloud", "dirt", "shade", "covered", "overlap", "rail", "cracked", "section", "panel", "plug", "reversed",
-    "window", "cable", "heat", "limit", "meter", "snow", "clock",
+    "window", "cable", "heat", "limit", "meter", "snow", "clock", "string",
 )  # fmt: skip
 BYPASS = 0.002  # of a string's voltage that a conducting bypass diode takes (0.5 V of 250 V)
 
@@ -81,5 +81,6 @@ def drawn(cause: str, random: np.random.Generator, blocks: int, panels: int) -> 
         "meter": lambda: Fault(cause, 0.4 + 0.3 * one, answers={"range": "at its limit", "since": "always"}),
         "snow": lambda: Fault(cause, 0.08 * one, answers={"glass": "snow", "since": "sudden"}, sure=0.98),
         "clock": lambda: Fault(cause, side * (1.0 if one < 0.7 else 2.0), answers={"clock": "off", "since": "always"}),
+        "string": lambda: Fault(cause, 1, answers={"voc": "none", "since": "sudden"}),
     }  # fmt: skip
     return made[cause]()

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sundial.diagnosis.faults import Fault, Group, drawn, staircase
+from sundial.diagnosis.wired import Wired, wired
 from sundial.energy.irradiance import IrradianceComponents
 from sundial.energy.production import Steps
 from sundial.energy.system import FAIMAN
@@ -51,8 +52,7 @@ class PlayedDay:
     sky: str
     answers: Mapping[str, str]
     causes: tuple[str, ...]
-    blocks: int
-    panels: int
+    joined: Wired
     nameplate: float
 
     @property
@@ -92,9 +92,8 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     overlooks nothing."""
     random = np.random.default_rng(seed)
     study = yard.study
-    panels = study.scene.array.wired
-    blocks = panels * study.brief.panel.blocks
-    faults = [drawn(cause, random, blocks, panels) for cause in causes]
+    joined = wired(study.scene)
+    faults = [drawn(cause, random, joined.blocks, joined.panels) for cause in causes]
     if "cloud" in causes:
         sky = str(random.choice(["broken", "overcast", "haze"], p=[0.4, 0.4, 0.2]))
     expected = yard.steps.ac
@@ -102,7 +101,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     power = expected * _sky(random, sky, len(expected))
     amps = amps * np.where(expected > 0, power / np.maximum(expected, 1e-9), 1.0)
     for fault in faults:
-        power, volts, amps = _with(yard, fault, power, volts, amps, random, blocks, panels)
+        power, volts, amps = _with(yard, fault, power, volts, amps, random, joined)
     limit = study.scene.system.inverter.power
     power = np.maximum(power if limit is None else np.minimum(power, limit), 0.0)
     measured = power * (1 + SCATTER * random.standard_normal(len(power)))
@@ -112,7 +111,7 @@ def play(yard: Yard, causes: Sequence[str], seed: int, sky: str = "clear", certa
     look = _look(yard, faults, random)
     return PlayedDay(
         yard.day, yard.unix, measured, expected, look, float(volts[look] * (1 + VOLTS * random.standard_normal())),
-        float(amps[look] * (1 + AMPS * random.standard_normal())), sky, _answers(faults, sky, random, certain), tuple(causes), blocks, panels,
+        float(amps[look] * (1 + AMPS * random.standard_normal())), sky, _answers(faults, sky, random, certain), tuple(causes), joined,
         study.scene.array.power,
     )  # fmt: skip
 
@@ -137,7 +136,7 @@ def _slow(random: np.random.Generator, count: int, width: int) -> Floats:
 
 
 def _with(
-    yard: Yard, fault: Fault, power: Floats, volts: Floats, amps: Floats, random: np.random.Generator, blocks: int, panels: int
+    yard: Yard, fault: Fault, power: Floats, volts: Floats, amps: Floats, random: np.random.Generator, joined: Wired
 ) -> tuple[Floats, Floats, Floats]:
     """Power, and volts and amps over those to be expected, with one more fault."""
     size, cause = fault.size, fault.cause
@@ -151,21 +150,35 @@ def _with(
     if cause == "snow":
         share = np.full(len(power), size)
         return power * share, np.where(share < 0.02, 0.3, volts * 0.9), amps * share
-    groups = _groups(yard, fault, blocks, panels)
+    groups = _groups(yard, fault, joined.blocks, joined.panels)
     if groups:
-        made, high, through = staircase(groups, blocks)
+        made, high, through = staircase(groups, joined.blocks)
+        return _in_one(power, volts, amps, made, high, through, joined.strings)
+    if cause == "reversed":
+        left = max(0.0, 1 - 2 / joined.panels)
+        return _in_one(power, volts, amps, left, left, 1.0 if left else 0.0, joined.strings)
+    if cause == "string":
+        return _in_one(power, volts, amps, 0.0, 0.0, 0.0, joined.strings)
+    return _behind(yard, fault, power, volts, amps, random)
+
+
+def _in_one(
+    power: Floats, volts: Floats, amps: Floats, made: Floats | float, high: Floats | float, through: Floats | float, strings: int
+) -> tuple[Floats, Floats, Floats]:
+    """What is left of the array where one string of several has these shares of its own power, volts and amps. Beside others it is held near
+    their voltage: the array's lies between, and a string of no volts takes part in nothing."""
+    if strings == 1:
         return power * made, volts * high, amps * through
-    return _wired(yard, fault, power, volts, amps, random, panels)
+    left = (strings - 1 + np.asarray(made)) / strings
+    between = np.where(np.asarray(high) > 0, (strings - 1 + np.asarray(high)) / strings, 1.0)
+    return power * left, volts * between, amps * left / between
 
 
-def _wired(
-    yard: Yard, fault: Fault, power: Floats, volts: Floats, amps: Floats, random: np.random.Generator, panels: int
+def _behind(
+    yard: Yard, fault: Fault, power: Floats, volts: Floats, amps: Floats, random: np.random.Generator
 ) -> tuple[Floats, Floats, Floats]:
     """The same for what is wrong behind the glass: plugs, cables, heat, limits."""
     size, cause = fault.size, fault.cause
-    if cause == "reversed":
-        left = max(0.0, 1 - 2 / panels)
-        return power * left, volts * left, amps * (1.0 if left else 0.0)
     if cause == "plug":
         on = np.ones(len(power))
         lit = np.flatnonzero(yard.steps.ac > 0.1 * yard.steps.ac.max())

@@ -19,10 +19,10 @@ from sundial.study import Study
 def signs_of_played(day: PlayedDay) -> dict[str, str]:
     """What the monitor and the hand meter say of a played day."""
     curve = Curve(day.unix, day.measured, day.expected)
-    found = signs_of_curve(curve, day.blocks, day.panels)
+    found = signs_of_curve(curve, day.joined)
     found["look"] = sign_of_look(float(day.expected[day.look]), float(day.expected.max()))
-    found["volts"] = sign_of_volts(day.volts, day.blocks, day.panels)
-    found["amps"] = sign_of_amps(day.amps)
+    found["volts"] = sign_of_volts(day.volts, day.joined.blocks, day.joined.panels)
+    found["amps"] = sign_of_amps(day.amps, day.joined.strings)
     return found
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from sundial.diagnosis.wired import Wired
+
 LOST_AT_NOON = (
     0.6  # of a loss at full sun that is lost over a year where it grows with the light (thumb: the mean light of the energy made)
 )
@@ -27,12 +29,14 @@ PASSING = (
 )  # at some hours or on some days only: a day's level says little about the year
 
 
-def returns_of(cause: str, energy: float, blocks: int, panels: int, missing: float | None = None) -> float:
+def returns_of(cause: str, energy: float, joined: Wired, missing: float | None = None) -> float:
     """kWh a year that mending a cause gives back, of ``energy`` that the plan has. ``missing``: share that a clear day lacked, where one is
-    known; else a usual share (thumb). Dead parts by their number: a block of ``blocks``, a panel of ``panels``."""
+    known; else a usual share (thumb). Dead parts by their number: a block, a panel, a string of all."""
     if cause in NOTHING:
         return 0.0
+    blocks, panels = joined.all_blocks, joined.all_panels
     counted = {
+        "string": 1 / joined.strings,
         "section": 1 / blocks,
         "covered": 1 / blocks,
         "panel": 1 / panels,

@@ -7,16 +7,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sundial.diagnosis.wired import Wired
 from sundial.expected.flat import throttled
 from sundial.record.series import Series
 
 Floats = NDArray[np.float64]
 SIGNS: dict[str, tuple[str, ...]] = {
     "curve": ("smooth", "ragged", "dull", "dark"),
-    "level": ("nothing", "far below", "half", "low", "a panel", "a section", "a little low", "right", "above"),
+    "level": ("nothing", "far below", "half", "low", "a string", "a panel", "a section", "a little low", "right", "above"),
     "shape": ("even", "morning", "evening", "notch", "midday", "flat top", "gaps", "shifted", "none"),
     "volts": ("none", "far below", "two panels less", "a panel less", "a section less", "a little low", "right", "high"),
-    "amps": ("none", "low", "a little low", "right", "high"),
+    "amps": ("none", "low", "a string less", "a little low", "right", "high"),
     "look": ("fair", "early or late"),
 }
 LIT = 0.15  # of the day's best expected power: under it shares are not looked at
@@ -24,6 +25,7 @@ SMOOTH = 0.02  # change of the share from one interval to the next but one, of a
 STRONG = 0.5  # of the day's best: under clouds the level is read off this light alone
 FAIR = 0.45  # of the day's best: a look at less light than this is early or late
 FEWEST = 8  # lit intervals
+OF_STRING = 0.08  # of what one string gives: how near to it what is missing must lie
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +46,7 @@ class Curve:
         return self.expected > LIT * max(float(self.expected.max()), 1.0)
 
 
-def signs_of_curve(curve: Curve, blocks: int, panels: int) -> dict[str, str]:
+def signs_of_curve(curve: Curve, joined: Wired) -> dict[str, str]:
     """``curve``, ``level`` and ``shape``; empty where the day has too little light or too few values."""
     lit = curve.lit
     if int(lit.sum()) < FEWEST:
@@ -63,10 +65,10 @@ def signs_of_curve(curve: Curve, blocks: int, panels: int) -> dict[str, str]:
         else "smooth"
     )
     if lag and kind == "smooth":
-        return {"curve": kind, "level": level_of(_best(curve, lag), blocks, panels), "shape": "shifted"}
+        return {"curve": kind, "level": level_of(_best(curve, lag), joined), "shape": "shifted"}
     strong = curve.expected[lit] > STRONG * float(curve.expected.max())
     level = float(np.median(_middle(share))) if kind != "ragged" else float(np.quantile(share[strong], 0.9))
-    return {"curve": kind, "level": level_of(level, blocks, panels), "shape": _shape(curve, share, kind, gaps)}
+    return {"curve": kind, "level": level_of(level, joined), "shape": _shape(curve, share, kind, gaps)}
 
 
 def _raggedness(share: Floats) -> float:
@@ -79,15 +81,17 @@ def _middle(share: Floats) -> Floats:
     return share[third : len(share) - third]
 
 
-def level_of(level: float, blocks: int, panels: int) -> str:
-    """A level in words; what a dead section or panel takes has its own where it can be told from the scatter."""
-    missing = 1 - level
+def level_of(level: float, joined: Wired) -> str:
+    """A level in words; what a dead section, panel or string takes has its own where it can be told from the scatter."""
+    missing, blocks, panels = 1 - level, joined.all_blocks, joined.all_panels
     if level < 0.12:
         return "nothing"
     if level > 1.04:
         return "above"
     if missing < 0.022:
         return "right"
+    if joined.strings > 1 and abs(missing - 1 / joined.strings) < OF_STRING / joined.strings:
+        return "a string"
     if abs(missing - 1 / panels) < 0.014:
         return "a panel"
     if blocks > panels and abs(missing - 1 / blocks) < 0.014:
@@ -189,10 +193,12 @@ def sign_of_volts(share: float, blocks: int, panels: int) -> str:
     return "a little low" if missing < 0.15 else "far below"
 
 
-def sign_of_amps(share: float) -> str:
-    """Amps over those to be expected under a cloudless sky, in words."""
+def sign_of_amps(share: float, strings: int = 1) -> str:
+    """Amps of the whole array over those to be expected under a cloudless sky, in words."""
     if share < 0.04:
         return "none"
+    if strings > 1 and abs(1 - share - 1 / strings) < OF_STRING / strings:
+        return "a string less"
     return "low" if share < 0.8 else "a little low" if share < 0.955 else "right" if share < 1.06 else "high"
 
 

@@ -23,6 +23,7 @@ from sundial.diagnosis.returns import returns_of
 from sundial.diagnosis.rules import Season, judged, next_questions, priors, rule_base, settled
 from sundial.diagnosis.signs import FAIR, Curve, sign_of_amps, sign_of_look, sign_of_volts, signs_of_curve
 from sundial.diagnosis.trainer import exercise, levels
+from sundial.diagnosis.wired import Wired
 from sundial.errors import BriefError
 from sundial.expected.moment import expected_at, expected_series
 from sundial.record.series import Series
@@ -215,7 +216,7 @@ def test_a_reading_alone_tells_volts_amps_and_the_hour() -> None:
     assert now.vmp is not None
     panels, amps = 8, now.clear_power / (8 * now.vmp)
     less = case_of(study, Evidence(at=at, volts=now.vmp * 7, amps=amps, answers={"sky": "clear", "voc": "a panel less"}))
-    assert less.evidence["volts"] == "a panel less" and less.evidence["level"] == "a panel" and less.panels == panels
+    assert less.evidence["volts"] == "a panel less" and less.evidence["level"] == "a panel" and less.joined.panels == panels
     assert less.judged.suspects[0].cause.key == "panel"
     early = case_of(study, Evidence(at=at.replace(hour=8), watts=300))
     assert early.evidence["look"] == "early or late"
@@ -246,9 +247,93 @@ def test_the_tilt_of_the_log_and_known_shade_speak_by_themselves() -> None:
 
 
 def test_what_mending_returns_goes_by_its_parts() -> None:
-    assert returns_of("section", 3600, 24, 8) == pytest.approx(150) and returns_of("panel", 3600, 24, 8) == pytest.approx(450)
-    assert returns_of("reversed", 3600, 24, 8) == pytest.approx(900) and returns_of("cloud", 3600, 24, 8, 0.7) == 0
-    assert returns_of("cable", 1000, 24, 8, 0.1) == pytest.approx(60) and returns_of("dirt", 1000, 24, 8) == pytest.approx(60)
+    one, two = Wired(8, 24, 1), Wired(4, 12, 2)
+    assert returns_of("section", 3600, one) == pytest.approx(150) and returns_of("panel", 3600, two) == pytest.approx(450)
+    assert returns_of("reversed", 3600, one) == pytest.approx(900) and returns_of("cloud", 3600, one, 0.7) == 0
+    assert returns_of("cable", 1000, one, 0.1) == pytest.approx(60) and returns_of("dirt", 1000, one) == pytest.approx(60)
+    assert returns_of("string", 3600, two) == pytest.approx(1800)
+
+
+def strung(rows: int, columns: int, **wiring: Any) -> Study:
+    """A build whose panels are wired so."""
+    return studied(
+        brief_of(
+            data(
+                39.4, -2.2, 700, "Europe/Madrid", sky={"kind": "world"}, electrics=LABEL, mount={"kind": "fixed", "tilt": 33},
+                array={"rows": rows, "columns": columns, "azimuth": 180, "clearance": 0.6}, wiring=wiring,
+            )
+        )
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("study", "panels", "strings", "name"),
+    [
+        (strung(1, 2, kind="parallel"), 1, 2, "One of two strings gives nothing"),
+        (strung(2, 3, kind="parallel", strings=[[1, 2, 3], [4, 5, 6]]), 3, 2, "One of two strings gives nothing"),
+        (strung(3, 4, kind="parallel", strings=[[1, 2, 3, 4], [5, 6, 7, 8], [9, 10, 11, 12]]), 4, 3, "One of three strings gives nothing"),
+        (strung(1, 5, kind="own"), 1, 5, "One of five panels gives nothing"),
+    ],
+)  # fmt: skip
+def test_amps_of_all_but_one_string_name_the_string(study: Study, panels: int, strings: int, name: str) -> None:
+    at = datetime(2026, 6, 14, 14, 10, tzinfo=MADRID)
+    now = expected_at(study, at)
+    assert now.vmp is not None
+    through = now.clear_power / (panels * strings * now.vmp)
+    case = case_of(study, Evidence(at=at, volts=panels * now.vmp, amps=through * (strings - 1), answers={"sky": "clear"}))
+    assert (case.joined.panels, case.joined.strings) == (panels, strings)
+    assert case.evidence["amps"] == "a string less" and case.evidence["level"] == "a string" and case.evidence["volts"] == "right"
+    first, *others = case.judged.suspects
+    assert first.cause.name == name and first.probability > 0.6
+    tilt = next(one.probability for one in others if one.cause.key == "angle")
+    assert tilt < 0.02, "no tilt takes just a string's amps"
+
+
+def test_amps_of_one_lead_are_those_of_one_string() -> None:
+    at = datetime(2026, 6, 14, 14, 10, tzinfo=MADRID)
+    three = strung(3, 4, kind="parallel", strings=[[1, 2, 3, 4], [5, 6, 7, 8], [9, 10, 11, 12]])
+    now = expected_at(three, at)
+    assert now.vmp is not None
+    lead = now.clear_power / (12 * now.vmp)
+    case = case_of(three, Evidence(at=at, volts=4 * now.vmp, amps=lead))
+    assert case.evidence["amps"] == "right" and case.evidence["level"] == "right" and "leads of one alone" in case.notes[0]
+    two = strung(1, 2, kind="parallel")
+    now = expected_at(two, at)
+    assert now.vmp is not None
+    case = case_of(two, Evidence(at=at, volts=now.vmp, amps=now.clear_power / (2 * now.vmp)))
+    assert case.evidence["amps"] == "a string less" and "nothing is missing" in " ".join(case.notes), "the log means all leads"
+
+
+def test_a_build_of_one_string_cannot_lose_one() -> None:
+    def suspects(study: Study) -> set[str]:
+        found = case_of(study, Evidence(on=JUNE)).judged.suspects
+        return {one.cause.key for one in found if one.probability > 0}
+
+    assert "string" not in suspects(strung(1, 3)) and "panel" in suspects(strung(1, 3))
+    assert "string" in suspects(strung(1, 3, kind="parallel")) and not {"panel", "reversed"} & suspects(
+        strung(1, 3, kind="parallel")
+    )
+
+
+def test_a_dead_string_leaves_the_others_their_volts() -> None:
+    two = strung(2, 3, kind="parallel", strings=[[1, 2, 3], [4, 5, 6]])
+    hidden = play(yard_of(two, JUNE), ["string"], 5)
+    lit = hidden.expected > 200
+    assert np.median(hidden.measured[lit] / hidden.expected[lit]) == pytest.approx(0.5, abs=0.03)
+    assert hidden.volts == pytest.approx(1, abs=0.06) and hidden.amps == pytest.approx(0.5, abs=0.04)
+    weak = play(yard_of(two, JUNE), ["panel"], 5)
+    assert np.median(weak.measured[lit] / weak.expected[lit]) == pytest.approx(5 / 6, abs=0.03), "two thirds of one string of two"
+
+
+def test_played_days_of_two_strings_are_named_too() -> None:
+    two = [
+        strung(2, 3, kind="parallel", strings=[[1, 2, 3], [4, 5, 6]]),
+        strung(2, 5, kind="parallel", strings=[[1, 2, 3, 4, 5], [6, 7, 8, 9, 10]]),
+    ]
+    told = [interviewed(day, season) for _, day, season in cases(two, 200, 71, every=14)]
+    assert sum(one.hidden in one.named for one in told) >= 0.9 * 200
+    own = [one for one in told if one.hidden == "string"]
+    assert len(own) >= 3 and all(one.named[0] == "string" for one in own)
 
 
 def test_why_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -305,7 +390,7 @@ def test_the_trainer_hides_what_it_says_and_repeats_by_its_seed() -> None:
 
 def test_a_day_with_too_little_light_has_no_signs() -> None:
     unix = 300.0 * np.arange(288)
-    assert signs_of_curve(Curve(unix, np.zeros(288), np.zeros(288)), 24, 8) == {}
+    assert signs_of_curve(Curve(unix, np.zeros(288), np.zeros(288)), Wired(8, 24, 1)) == {}
 
 
 @pytest.mark.parametrize(

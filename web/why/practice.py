@@ -111,9 +111,9 @@ def practice_context(build: Any, row: Practice) -> dict[str, Any]:
         "build": build, "row": row, "level": day.level, "levels": levels(), "page": "why:practice", "drawn": day_drawn(made), "made": made,
         "place": day.study.brief.name, "when": spoken_day(day.day.day.timetuple().tm_yday - 1),
         "where": f"{abs(site.latitude):.0f}° {'north' if site.latitude >= 0 else 'south'}",
-        "array": f"{day.day.panels} panels of {day.study.brief.panel.power:.0f} W in one string",
+        "array": f"{day.day.joined.panels} panels of {day.study.brief.panel.power:.0f} W in one string",
         "checks": [one for one in _checks(day, row.asked) if one.key not in row.asked], "made_checks": [one for one in _checks(day, row.asked) if one.found],
-        "causes": [base.causes[key] for key in CAUSES], "records": records(row.owner_id),
+        "causes": [base.causes[key] for key in CAUSES if key not in day.season.impossible], "records": records(row.owner_id),
     }  # fmt: skip
     if row.done_at is not None:
         context |= _told(day, row, base.causes)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import re
+from datetime import datetime, timedelta
 
 from playwright.sync_api import expect
 
+from sundial.expected.moment import Expected, expected_at
 from tests.browser.conftest import station
 from tests.browser.journeys.conftest import typed
+from web.builds.models import Build
+from web.builds.results import Results
 
 
 def test_a_folding_a_frame_for_the_field(begin):
@@ -47,3 +51,39 @@ def test_a_folding_a_frame_for_the_field(begin):
     expect(page.get_by_role("table", name="What to buy")).to_contain_text(
         re.compile(r"\d+ ftearthing wire|\d+ ft\s+earthing wire")
     )
+
+    page.get_by_role("heading", name="What is it plugged into?").click()
+    for label, text in {"Voc": "24.3", "Vmp": "20.4", "Isc": "10.4", "Imp": "9.8"}.items():
+        page.get_by_label(label, exact=True).fill(text)
+    typed(page, "Voltage by heat", "-0.28")
+    station(page, "The shade")
+    page.get_by_role("heading", name="How the panels are wired").click()
+    with page.expect_response(lambda answer: answer.request.method == "POST" and answer.ok):
+        page.get_by_label("They feed", exact=True).select_option(label="strings side by side")
+    expect(page.locator("#state")).to_have_text("saved")
+
+    station(page, "The log")
+    noon = datetime.now().replace(hour=12, minute=15, second=0, microsecond=0) - timedelta(days=2)
+    due = expected_of_own_build(noon)
+    assert due.vmp is not None
+    page.get_by_text("It reads…").click()
+    page.get_by_text("Volts and amps, load test, another meter").click()
+    reading = page.locator(".tap[open]")
+    reading.get_by_label("or volts", exact=True).fill(f"{due.vmp:.1f}")
+    reading.get_by_label("and amps", exact=True).fill(f"{due.clear_power / due.vmp / 2:.1f}")
+    reading.get_by_label("When", exact=True).fill(noon.strftime("%Y-%m-%dT%H:%M"))
+    reading.get_by_role("button", name="Log it").click()
+    expect(head).to_contain_text("50 % of what this sun gives")
+    page.goto(page.url.split("?")[0].rstrip("/") + f"/why/?day={noon:%Y-%m-%d}")
+    expect(head).to_contain_text(re.compile(r"One of two strings gives nothing: 9\d % sure"))
+    expect(page.locator("main")).to_contain_text("where you read them at the leads of one alone, nothing is missing")
+    suspects = page.locator(".suspects > li")
+    expect(suspects.first).to_contain_text("One of two strings gives nothing")
+    expect(suspects.filter(has_text="Wrong tilt")).to_contain_text("under 1 %")
+
+
+def expected_of_own_build(at: datetime) -> Expected:
+    """What the core expects of the one build that a newcomer has."""
+    (build,) = Build.objects.filter(owner__username="oda")
+    study = Results(build).study
+    return expected_at(study, at.replace(tzinfo=study.scene.site.zone))
