@@ -23,7 +23,7 @@ NUT_AND_WASHERS = 1.8  # bolt thicknesses beyond the grip: nut 0.8, two washers 
 STUDS = 0.4  # m, from stud to stud (thumb)
 DRIP_WIDE, DRIP_DEEP = 0.3, 0.05  # m of the gravel strip (thumb)
 CONCRETE = 2100.0  # kg of dry mix for a cubic metre poured (thumb)
-UNDER = ("base bar", "base", "post", "prop")  # what stands on the feet, beside legs
+UNDER = ("base bar", "base", "post", "back post", "prop")  # what stands on the feet, beside legs
 EARTH_DOWN = 5.0  # m of wire from the rack to earth (thumb)
 
 

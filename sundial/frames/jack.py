@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import acos, atan2, cos, degrees, hypot, radians, sin
+from math import acos, atan2, cos, degrees, hypot, radians, sin, tan
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -15,6 +15,8 @@ from sundial.frames.kind import Length, Structure, StructureBrief, on_rail
 from sundial.frames.lines import Dimension, Line, Point, point_from
 from sundial.frames.load_path import NARROW, Burden, Paths, Reaction, bar_force, bar_members, thrust_at
 from sundial.frames.pieces import Piece
+
+LOW = 0.1  # m: an actuator whose base is no higher than this stands on its foot
 
 
 class ActuatorBrief(BriefSection):
@@ -122,14 +124,25 @@ class Jack(Structure):
         return [Dimension("rail_point", "rail point", hinge, actuator.end, 1), Dimension(None, "actuator", *actuator.ends, -1)]
 
     def parts(self, tilt: float, glass: Line, set_by: dict[str, float]) -> list[Line]:
-        return [Line("post", (0.0, 0.0), self.hinge), self.actuator(self.hinge, tilt)]
+        actuator = self.actuator(self.hinge, tilt)
+        behind, height = actuator.start[0], self.back_height
+        back = [Line("back post", (behind, actuator.start[1] - height), actuator.start)] if height > 0 else []
+        return [Line("post", (0.0, 0.0), self.hinge), *back, actuator]
+
+    @property
+    def back_height(self) -> float:
+        """Of the posts that carry the actuator where its base is well above the ground, m; 0 where it rests on it, or the frame has no posts."""
+        behind, above = self.actuator(self.hinge, 0.0).start
+        height = above - behind * tan(radians(self.slope))
+        return height if self.front_height > 0 and behind > NARROW and height > LOW else 0.0
 
     def measures(self, lines: dict[str, Line], set_by: dict[str, float]) -> list[Dimension]:
         return self.actuator_measures(lines, self.hinge)
 
     def pieces(self, tilts: list[float], length: float, breadth: float) -> list[Piece]:
         posts = [Piece("post", self.front_height, self.frames)] if self.front_height > 0 else []
-        return [Piece("rail", length, self.frames), *posts]
+        back = [Piece("back post", self.back_height, self.frames)] if self.back_height > 0 else []
+        return [Piece("rail", length, self.frames), *posts, *back]
 
     def rail_holes(self) -> tuple[float, tuple[tuple[str, float], ...]] | None:
         return self.overhang, (("hinge", 0.0), ("actuator", self.rail_point))

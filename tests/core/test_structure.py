@@ -47,6 +47,24 @@ def test_front_and_rear_leg_by_hand():
     assert (found["rear leg"].angle, found["rear leg"].foot) == (35.0, 0.0)
 
 
+@pytest.mark.parametrize(
+    ("front", "base", "slope", "height"),
+    [(0.8, (0.9, -0.25), 7.0, 0.8 - 0.25 / cos(radians(7))), (2.1, (0.6, 0.15), -4.0, 2.1 + 0.15 / cos(radians(4))), (0.30, (0.9, -0.25), 0.0, 0.0)],
+)  # fmt: skip
+def test_what_carries_an_actuator_high_above_the_ground(front, base, slope, height):
+    jack = Jack(front_height=front, slope=slope, frames=3, base=base, rail_point=1.2, stroke=(0.72, 1.30))
+    lines = {line.name: line for line in jack.parts(30.0, None, {})}
+    pieces = {piece.name: piece for piece in jack.pieces([30.0], 3.4, 4.6)}
+    assert jack.back_height == pytest.approx(height, abs=1e-12)
+    if height:
+        foot, head = lines["back post"].ends
+        assert head == lines["actuator"].start and foot[0] == head[0], "plumb, under the actuator's base"
+        assert foot[1] == pytest.approx(foot[0] * tan(radians(slope)), abs=1e-12), "on the ground"
+        assert (pieces["back post"].length, pieces["back post"].count) == (pytest.approx(height), 3)
+    else:
+        assert "back post" not in lines and "back post" not in pieces, "it stands on its own foot"
+
+
 def test_prop_with_holes_by_hand():
     study = framed({**PROP, "base_holes": [1.50, 1.20, 0.90, 2.20]})
     report = frame_report(study.scene)

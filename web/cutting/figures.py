@@ -22,7 +22,7 @@ from web.builds.results import Results
 from web.frame.built_view import ToPixels, hole_of
 
 PIECE_OF = {
-    "base bar": "base bar", "prop": "prop", "front post": "post", "rear post": "post", "post": "post", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
+    "base bar": "base bar", "prop": "prop", "front post": "post", "rear post": "post", "post": "post", "back post": "back post", "base": "base", "spreader": "spreader bar", "strut": "strut", "upright": "upright",
     "pole": "pole",
 }  # fmt: skip  # a line of the side view: the piece it is
 BOARD_WIDE = 560.0  # px of the longest board
