@@ -122,3 +122,22 @@ def test_by_keyboard_alone(windy: Page):
     page.keyboard.press("Space")
     saved(page)
     expect(page.locator("#months-said")).to_contain_text("In the plan: January")
+
+
+def test_what_is_pressed_while_an_answer_is_on_its_way_waits_for_it(windy: Page):
+    """A beam taken over right after a number was typed: both are kept, and nobody is told of another tab."""
+    page = windy
+
+    held = []
+    page.route(re.compile(r"/wind/$"), lambda route: route.continue_() if held else held.append(route))
+    gust = page.get_by_label("Strongest gust in years", exact=True)
+    gust.fill("29.5")
+    gust.press("Tab")
+    expect(page.locator("#state")).to_have_text("saving…")
+    page.get_by_role("button", name=re.compile("^rail, ")).first.click(no_wait_after=True)
+    with page.expect_navigation():
+        held[0].continue_()
+    expect(page.locator("#notice")).to_have_text("")
+    expect(gust).to_have_value("29.5 m/s")
+    expect(page.get_by_role("button", name="Remove rail").first).to_be_visible()
+    assert Wind.objects.filter(build__name="Honey house", gust=29.5).count() == 1

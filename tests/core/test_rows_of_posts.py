@@ -14,7 +14,7 @@ from sundial.answers.wind.command import wind_answer
 from sundial.brief.read import brief_of
 from sundial.errors import BriefError
 from sundial.frames.feet import Resultant, shared
-from sundial.frames.legs import Legs
+from sundial.frames.legs import ROW, Legs
 from sundial.frames.load_path import GRAVITY
 from sundial.frames.rows import rail_reactions, shared_by_rows
 from sundial.study import studied
@@ -82,14 +82,14 @@ def test_a_rail_agrees_with_a_beam_of_finite_elements():
 
 @st.composite
 def racks(draw):
-    spacing = draw(st.floats(1.5, 5.0))
-    places = sorted(draw(st.lists(st.floats(0.15, 0.85), min_size=1, max_size=4, unique=True)))
+    gaps = draw(st.lists(st.floats(ROW, 1.4), min_size=2, max_size=5))
+    places = np.cumsum(gaps).tolist()
     return Legs(
         front_height=draw(st.floats(0.1, 1.0)),
         overhang=draw(st.floats(0.0, 0.5)),
         slope=draw(st.sampled_from([0.0, -11.0, 8.0, 19.0])),
-        spacing=spacing,
-        middle=tuple(place * spacing for place in places),
+        spacing=places[-1],
+        middle=tuple(places[:-1]),
         frames=3,
     )
 

@@ -320,3 +320,28 @@ def test_levels_are_read_as_people_write_them(site, person, units, typed, metres
         )
     )
     assert "Foot 2, &#x27;deep&#x27;, is not a number" in page
+
+
+def test_a_beam_that_is_refused_leaves_the_station_working(site, windy):
+    """The page that tells it saves and loads as the station does, at its own address."""
+    shelf = {
+        "version": windy.version,
+        "name": "shelf",
+        "section": "2x8",
+        "span": "2.4",
+        "spacing": "0.6",
+        "members": "1",
+        "carries": "glass",
+    }
+    told = site.post(f"/builds/{windy.pk}/wind/beams/", shelf)
+    page = told.content.decode()
+    assert told.status_code == 422
+    assert f'action="/builds/{windy.pk}/wind/" novalidate' in page and f'hx-post="/builds/{windy.pk}/wind/"' in page
+    assert (
+        f'data-answer="/builds/{windy.pk}/wind/?part=answer"' in page and f'hx-get="/builds/{windy.pk}/wind/?part=answer"' in page
+    )
+    late = site.post(f"/builds/{windy.pk}/wind/beams/", {**shelf, "version": windy.version - 1, "section": "45x95 C24"})
+    assert late.status_code == 422 and f'href="/builds/{windy.pk}/wind/" data-forget' in late.content.decode()
+    for path in ("wind/beams/", "wind/beams/own/", "wind/levels/", "worth/rows/", "log/add/reading/"):
+        again = site.get(f"/builds/{windy.pk}/{path}")
+        assert (again.status_code, again["Location"]) == (302, f"/builds/{windy.pk}/{path.split('/')[0]}/"), path

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.mixins import LoginRequiredMixin
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views import View
@@ -34,6 +34,15 @@ def what_to_do(build: Build, results: Results) -> Today:
     if build.stands_at is None or results.plan.held is not None:
         return today(chosen, day)
     return today_from(results.study.plan_surface, chosen, day, build.stands_at)
+
+
+class BesideStation(View):
+    """A form beside a station's own, which answers with the station's page where something is wrong: loaded again, that page is the station."""
+
+    beside: ClassVar[str]
+
+    def get(self, request: HttpRequest, pk: int, **_: object) -> HttpResponse:
+        return redirect(f"{self.beside}:station", pk)
 
 
 class SignedIn(LoginRequiredMixin):
@@ -74,12 +83,17 @@ class StationView(SignedIn, View):
             Build.objects.filter(pk=build.pk).update(last_station=self.key)
         return render(request, self.template, {**self.context(build), "form": self.form_class(build)})
 
+    def path_of(self, build: Build) -> str:
+        """Where this station of a build is, whatever answered last."""
+        return reverse(f"{self.key}:station", args=[build.pk])
+
     def context(self, build: Build, results: Results | None = None) -> dict[str, Any]:
         """Everything the page shows. No transaction is held while it is computed."""
         results = results or Results(build)
         context: dict[str, Any] = {
             "build": build,
             "station": self.key,
+            "own_path": self.path_of(build),
             "registered": self.registered,
             "pages": registry.pages_of(self.key),
             "answer_template": f"{self.key}/_answer.html",
@@ -128,7 +142,7 @@ class StationView(SignedIn, View):
             context = {**self.context(saved.build, saved.results), "form": saved.form, "outcome": saved.outcome}
             return render(request, self.template, context, status=200 if saved.outcome == "saved" else 422)
         if saved.outcome == "conflict":
-            response = render(request, "builds/_conflict.html", {"build": saved.build, "station": self.key})
+            response = render(request, "builds/_conflict.html", {"own_path": self.path_of(saved.build)})
             response["HX-Retarget"], response["HX-Reswap"] = "#notice", "innerHTML"
             return response
         if saved.outcome == "invalid":

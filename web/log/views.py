@@ -23,7 +23,7 @@ from web.builds.editing import write
 from web.builds.group import drafts_of_fellows
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.shell import SignedIn, StationView, own_build
+from web.builds.shell import BesideStation, SignedIn, StationView, own_build
 from web.jobs.queue import QueueIsFull
 from web.log import words
 from web.log.figures import beside_drawn, carpet, change_drawn, day_drawn, sky_drawn, year_drawn
@@ -277,8 +277,10 @@ class TakeOver(SignedIn, View):
         return f"The sky is {learned.words}, now; months without enough days keep their light."
 
 
-class Add(SignedIn, View):
+class Add(SignedIn, BesideStation):
     """Log one thing. Sent by the page's script, by a phone that had no connection before, or by a plain form."""
+
+    beside = "log"
 
     def post(self, request: HttpRequest, pk: int, kind: str) -> HttpResponse:
         build = own_build(request, pk)

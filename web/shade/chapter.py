@@ -61,7 +61,6 @@ def plan_page(results: Results, params: Mapping[str, str]) -> str:
     near = sorted(((name, float(outline.distance(groups))) for name, outline in things), key=lambda row: row[1])
     rows = [(name, rough_length(far, build.shown_in)) for name, far in near]
     rows = [(f"boundary {WORDS[one.side]}", rough_length(one.distance, build.shown_in)) for one in lot] + rows
-    middle = groups.centroid
     context = {
         "build": build, "units": build.shown_in, "drawn": drawn, "panels": path(groups), "rows": rows, "wide": WIDE,
         "tall": EDGE * 3 + (north - south) * scale, "bar": step * unit * scale, "bar_text": f"{step:g} {'ft' if build.shown_in == 'us' else 'm'}",

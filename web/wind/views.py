@@ -20,7 +20,7 @@ from web.builds.editing import StationForm, save, write
 from web.builds.fields import Measured, QuantityField, SpeedField
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.shell import SignedIn, StationView, own_build
+from web.builds.shell import BesideStation, SignedIn, StationView, own_build
 from web.frame.figures import side_view
 from web.wind.figures import (
     beam_drawing,
@@ -195,11 +195,12 @@ class ScaledView(SignedIn, View):
         return render(request, "wind/_scaled.html", {"build": build, "form": form, "found": found, "units": build.shown_in})
 
 
-class AddPiece(SignedIn, View):
+class AddPiece(SignedIn, BesideStation):
     """Adds a row of one kind to the station."""
 
     form_class: type[StationForm]
     named: str
+    beside = "wind"
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)

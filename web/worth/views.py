@@ -18,7 +18,7 @@ from sundial.worth.ways import NAMES
 from web.builds.editing import save
 from web.builds.models import Build
 from web.builds.results import Results
-from web.builds.shell import SignedIn, StationView, own_build
+from web.builds.shell import BesideStation, SignedIn, StationView, own_build
 from web.worth.figures import swing_chart, worth_picture
 from web.worth.forms import UNPRICED, AddRowForm, WorthForm
 from web.worth.models import Option
@@ -118,8 +118,10 @@ def lines_of(build: Build, worth: WorthReport | None) -> list[Line]:
     return lines
 
 
-class AddRow(SignedIn, View):
+class AddRow(SignedIn, BesideStation):
     """Adds a way of the person's own."""
+
+    beside = "worth"
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         build = own_build(request, pk)

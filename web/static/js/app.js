@@ -131,10 +131,50 @@ document.addEventListener("kept:restored", settle);
 document.addEventListener("htmx:afterSettle", showWhatFits);
 document.addEventListener("htmx:oobAfterSwap", markState);
 // Small forms beside the station's own say which version they were looked at in: the one that was just saved.
-document.addEventListener("htmx:afterSettle", () => {
+const BESIDE = "form:not(#station-form):has(input[name=version])";
+function takeVersion() {
   const version = document.getElementById("version")?.value;
-  for (const field of version ? document.querySelectorAll('form.remove input[name="version"]') : []) field.value = version;
+  for (const field of version ? all(`${BESIDE} input[name=version]`) : []) field.value = version;
+}
+document.addEventListener("htmx:afterSettle", takeVersion);
+// What is pressed there while an answer is still on its way to the server waits for it: else it would look like two tabs.
+let coming = 0;
+let changedAt = -1e9;
+const busy = () => coming > 0 || performance.now() - changedAt < 150;
+document.addEventListener("change", (event) => {
+  if (event.target.form?.id === "station-form") changedAt = performance.now();
 });
+document.addEventListener("htmx:beforeSend", (event) => {
+  if (event.detail.elt.id === "station-form") coming += 1;
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt.id === "station-form") coming -= 1;
+});
+const sameIn = (form, button) => button && all("button[name]").find((one) => one.form === form && one.name === button.name && one.value === button.value);
+function pressLater(form, button, until) {
+  if (busy() && performance.now() < until) {
+    setTimeout(() => pressLater(form, button, until), 40);
+    return;
+  }
+  // The answer may have brought the form anew.
+  const now = form.isConnected ? form : all("form").find((other) => other.getAttribute("action") === form.getAttribute("action"));
+  if (!now) return;
+  takeVersion();
+  now.dataset.waited = "1";
+  now.requestSubmit(button?.isConnected ? button : (sameIn(now, button) ?? null));
+  delete now.dataset.waited;
+}
+document.addEventListener(
+  "submit",
+  (event) => {
+    const form = event.target;
+    if (!form.matches(BESIDE) || form.dataset.waited || !busy()) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    pressLater(form, event.submitter, performance.now() + 10000);
+  },
+  true,
+);
 document.addEventListener("DOMContentLoaded", settle);
 
 // A form that makes something is sent once, however often its button is pressed.
