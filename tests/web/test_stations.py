@@ -6,6 +6,7 @@ import json
 import random
 import re
 import uuid
+from pathlib import Path
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -249,3 +250,17 @@ def test_unique_constraints_hold(build):
 
 def test_a_stranger_may_have_a_build_of_the_same_name(stranger, build):
     assert build_for(stranger).name == build.name
+
+
+def test_every_colour_that_a_style_asks_for_is_told():
+    """A custom property that nobody sets makes its whole rule void: what it fills turns black."""
+    static = Path(__file__).parents[2] / "web"
+    told = [
+        path.read_text("utf-8")
+        for kind in ("css", "html", "svg", "js")
+        for path in static.rglob(f"*.{kind}")
+        if "vendor" not in path.parts
+    ]
+    asked = {name for text in told for name in re.findall(r"var\((--[\w-]+)\)", text) if not name.startswith("--bs-")}
+    known = {name for text in told for name in re.findall(r"(--[\w-]+)(?:\s*:|\", )", text)}
+    assert len(asked) > 15 and asked <= known, asked - known

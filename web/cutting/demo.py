@@ -76,7 +76,7 @@ DEMO: dict[str, dict[str, Any]] = {
         ],
         "cutting": {
             "sections": {"rail": "box 40x40x3 aluminium", "purlin": "box 40x40x3 aluminium", "jig": "box 40x40x3 aluminium"},
-            "leave_out": ["post"],
+            "leave_out": ["post", "back post"],
             "end_distance": 0.03,
         },
         "electrics": {
