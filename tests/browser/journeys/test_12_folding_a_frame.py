@@ -75,7 +75,7 @@ def test_a_folding_a_frame_for_the_field(begin):
     reading.get_by_role("button", name="Log it").click()
     expect(head).to_contain_text("50 % of what this sun gives")
     page.goto(page.url.split("?")[0].rstrip("/") + f"/why/?day={noon:%Y-%m-%d}")
-    expect(head).to_contain_text(re.compile(r"One of two strings gives nothing: 9\d % sure"))
+    expect(head).to_contain_text(re.compile(r"One of two strings gives nothing: 9\d\s%\ssure"))
     expect(page.locator("main")).to_contain_text("where you read them at the leads of one alone, nothing is missing")
     suspects = page.locator(".suspects > li")
     expect(suspects.first).to_contain_text("One of two strings gives nothing")
